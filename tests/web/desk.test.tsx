@@ -1,6 +1,6 @@
 import { screen, within } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
-import { vane } from "./fixtures";
+import { aske, vane } from "./fixtures";
 import { openAt } from "./open";
 
 describe("the desk", () => {
@@ -67,7 +67,7 @@ describe("the desk", () => {
     expect(screen.getByRole("link", { name: "See the 1 site" }).getAttribute("href")).toContain("R-07");
 
     // Notes want no decision: they are not counted among them, and stand together below.
-    expect(screen.getByText(/^2 people and rules with 3 findings;/)).toBeTruthy();
+    expect(screen.getByText(/^2 decisions with 3 findings;/)).toBeTruthy();
     const notes = within(screen.getByRole("region", { name: "Notes" }));
     expect(notes.getByText(/^7 findings of rules whose level is note/)).toBeTruthy();
     expect(notes.getByText("A purpose is set", { exact: false }).textContent).toBe("A purpose is set R-20");
@@ -109,6 +109,39 @@ describe("the desk", () => {
     expect(screen.getByRole("link", { name: "Remove the access …" }).getAttribute("href")).toBe(
       `/remove-access?person=${vane.id}&host=Quay`,
     );
+  });
+
+  it("decides together whoever left and has access at a host through groups only, and names each", async () => {
+    const through = (person: typeof vane, count: number) => ({
+      ...group,
+      cause: "still-has-access",
+      host: "Quay",
+      person,
+      rule: null,
+      standing: "left",
+      day: "2001-12-01",
+      count,
+      critical: count,
+      byName: 0,
+      clause: `causes:is:${person.mail} at Quay`,
+    });
+    await openAt("/desk", {
+      "GET /api/desk": {
+        sites: 9,
+        findings: 4,
+        notes: 0,
+        approvals: [],
+        offers: [],
+        movedRecently: [],
+        notDone: [],
+        groups: [through(vane, 1), group, through(aske, 2)],
+      },
+    });
+    expect(await screen.findByText("2 people who left still have access at Quay through groups")).toBeTruthy();
+    expect(screen.getByText(/^2 decisions with 4 findings;/)).toBeTruthy();
+    expect(screen.getByRole("link", { name: "Idris Vane (1 site)" }).getAttribute("href")).toContain("idris.vane");
+    expect(screen.getByRole("link", { name: "Tomas Aske (2 sites)" }).getAttribute("href")).toContain("tomas.aske");
+    expect(screen.getByText("3 critical", { exact: false })).toBeTruthy();
   });
 
   it("explains an empty desk", async () => {

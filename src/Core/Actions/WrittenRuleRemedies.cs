@@ -21,18 +21,8 @@ internal static class WrittenRuleRemedies
         ("unmapped", ClaimedFact.Tags),
     ];
 
-    // A site that is not used, or costs without use, is put away.
-    private static readonly IReadOnlyList<string> OfUse =
-    [
-        "created",
-        "edited",
-        "visited",
-        "visits",
-        "status",
-        "plan",
-        "plan.ends",
-        "plan.renews",
-    ];
+    // A site that nobody uses is put away; one that only waits to be published, or whose plan ends, is not.
+    private static readonly IReadOnlyList<string> OfUse = ["created", "visited", "visits"];
 
     public static RemedyOutcome Try(ActionFacts facts, Rule rule)
     {
@@ -51,10 +41,16 @@ internal static class WrittenRuleRemedies
             .. Facts.Any(pair => demand.Uses(pair.Attribute) && CanBeSet(pair.Fact, facts, rule))
                 ? [Remedy.SetFact]
                 : Array.Empty<Remedy>(),
-            .. OfUse.Any(demand.Uses) && !HostChanges.NotInUse(facts).Any() ? [Remedy.MoveToAttic] : Array.Empty<Remedy>(),
+            .. IsAboutUse(demand, rule.Scope, facts.Rules.Today) && !HostChanges.NotInUse(facts).Any()
+                ? [Remedy.MoveToAttic]
+                : Array.Empty<Remedy>(),
         ];
         return new RemedyOutcome(remedies, remedies.Count > 0, remedies.Count > 0 ? [] : [new ChangedAtHost(facts.Site.Host)]);
     }
+
+    private static bool IsAboutUse(Filter<ComputedSite> demand, string scope, Today today) =>
+        OfUse.Any(demand.Uses)
+        || (demand.Uses("edited") && (scope.Length == 0 || !Filter.Parse(scope, SiteAttributes.List, today).Uses("status")));
 
     // True if a value clears the finding.
     private static bool CanBeSet(ClaimedFact fact, ActionFacts facts, Rule rule)

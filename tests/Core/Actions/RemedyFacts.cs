@@ -83,6 +83,7 @@ public class RemedyFacts
     [InlineData("units eq \"YRD\"", Remedy.SetFact)]
     [InlineData("units eq \"XYZ\"", null)]
     [InlineData("created ge \"-P1D\"", Remedy.MoveToAttic)]
+    [InlineData("plan.renews eq true", null)]
     [InlineData("purpose", null)]
     public void A_rule_that_its_users_wrote_is_cleared_by_what_its_demand_reads_or_at_the_host(string demand, Remedy? remedy)
     {

@@ -4,10216 +4,9938 @@
  */
 
 export interface paths {
-  "/api/attic": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The sites in the attic, the first to be erased first, with a forecast of freed storage. */
-    get: operations["attic"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/attic-entry": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The latest attic entry of a site: its deadlines, what restoring needs, and the comparison afterwards; 204 where there is none. */
-    get: operations["atticEntry"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/named-access": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** On how many sites of each host a person or a group is granted something by name. */
-    get: operations["namedAccess"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/deadlines": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The deadlines in the viewer's scope, and the state of the calendar link. */
-    get: operations["deadlines"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/dates": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The dates of one site that are still to come, the soonest first. */
-    get: operations["siteDates"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/calendar/{token}.ics": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The deadlines as a calendar (RFC 5545), for anyone with the link, in the scope of its owner. */
-    get: operations["readCalendar"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/classification": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The facts that are not set, the proposals with their evidence, and the words that settle most of the remaining sites. */
-    get: operations["classification"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/classification/choices": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The values that can be set for unit, classification and purpose. */
-    get: operations["choicesOfFacts"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/desk": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The decisions of the day: findings by person or rule, requests for a second person, unanswered offers, sites that owners moved to the attic. */
-    get: operations["desk"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/events": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** One stream per browser: the place of the register in the feed and what has changed, at most once a second, from a place on. Ends with the session. */
-    get: operations["events"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/find": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Finds sites by name or address, also by former ones, people by name or mail address, and groups by name, in the viewer's scope. */
-    get: operations["find"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/manual-tasks": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The manual tasks that concern the viewer: to do, to check, and those that ended recently. */
-    get: operations["manualTasks"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/owners": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Sites with fewer than 2 active owners; the ones that lose their last owner soonest first. */
-    get: operations["owners"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/successors": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Possible new owners of a site with the evidence, and people who cannot own it with the reasons; or a search by a part of a name. */
-    get: operations["successors"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/owners/candidates": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Possible owners of many sites, in addition to those they have, with the evidence. */
-    post: operations["candidates"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/people/{person}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** A person: what they own, edit and view by name, group or unit, how much as one of all staff, and offers to them or by them, within the viewer's scope. */
-    get: operations["person"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/groups/{group}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** A group: its members, and the sites on which it is granted something, within the viewer's scope. */
-    get: operations["group"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/register/tree": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Sites in use with others above or below them, as a tree with totals, within the viewer's scope. */
-    get: operations["tree"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/register/left-out": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** For each part of a filter, how many sites match all other parts, and whether it leaves a site out. */
-    get: operations["leftOut"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/rules/file": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The rules that are in force or will be, as JSON: see docs/rule-book.schema.json. */
-    get: operations["exportRules"];
-    put?: never;
-    /** Imports a rule book as planned: all of its rules, or none if one is refused; 409 with the new plan where the rule book has changed. */
-    post: operations["importRules"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/moves": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Where a site has moved, which row it was before, and candidates for a site that is no longer reported. */
-    get: operations["moves"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/vocabulary": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The organisation's classifications, purposes and tags, with the words that mean them; and unmapped words of sources. */
-    get: operations["vocabulary"];
-    put?: never;
-    /** Changes the vocabulary as planned; 409 with the new plan where the vocabulary has changed. */
-    post: operations["changeVocabulary"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/your-sites/used": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The sites that one may edit or view by name, by a group or by one's unit, and whom to ask about each. */
-    get: operations["usedSites"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/your-sites": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** One's own sites with the state of each, and offers to answer. */
-    get: operations["yourSites"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/session": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The person who is signed in. */
-    get: operations["me"];
-    put?: never;
-    /** Signs in. After some failed attempts growing pauses apply; 429 has the wait in Retry-After. */
-    post: operations["signIn"];
-    /** Ends this session. */
-    delete: operations["signOut"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/session/password": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Changes one's own password with the current one; the account's other sessions end. */
-    post: operations["changePassword"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sessions": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** One's own sessions. */
-    get: operations["sessions"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sessions/{session}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post?: never;
-    /** Ends one of one's own sessions, at once. */
-    delete: operations["revokeSession"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/accounts": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** All accounts with their role and last sign-in. */
-    get: operations["accounts"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/accounts/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The plan of a change of an account; nothing is changed. */
-    post: operations["planAccountChange"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/accounts/change": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Changes an account as planned; 409 with the new plan where the effect differs. */
-    post: operations["changeAccount"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/links/{token}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The purpose of a link from a mail. Changes nothing and needs no sign-in. */
-    get: operations["previewLink"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/links/{token}/open": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The target of a link, for the account that it was sent to. The link stays valid. */
-    post: operations["openLink"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/links/{token}/password": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Chooses a password through a single-use link; the account's sessions end. */
-    post: operations["choosePassword"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/session/link": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Sends a mail with a link to choose a password. The response is the same for known and unknown addresses. */
-    post: operations["mailPassword"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/restrict/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The plan to restrict the access of a site; nothing is changed. */
-    post: operations["planRestrict"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/restrict": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Restricts the access of a site as planned; 409 with the new plan where the effect differs. */
-    post: operations["restrict"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/remove-access/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The plan to remove what a person or a group is granted by name on a site; nothing is changed. */
-    post: operations["planRemoveAccess"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/remove-access": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Removes what a person or a group is granted by name on a site; removing an active owner waits for a second person. */
-    post: operations["removeAccess"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/host-changes/{hostChange}/undo/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The plan to undo a change. */
-    post: operations["planUndo"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/host-changes/{hostChange}/undo": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Undoes a change: withdraws it, or requests the state before it. */
-    post: operations["undo"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/exceptions/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The plan to grant an exception from a rule. */
-    post: operations["planException"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/exceptions": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Grants an exception from a broken rule, with a reason and a last day. */
-    post: operations["grantException"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/exceptions/{exception}/end": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Ends an exception before its last day. */
-    post: operations["endException"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/approvals/{approval}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** An action that waits for a second person, with its plan on today's facts: for administrators, auditors and the person who requested it. */
-    get: operations["approval"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/approvals/{approval}/approve": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Agrees as the second person and carries out the action. 409 with the new plan where the facts have changed; the request stays open. */
-    post: operations["approve"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/approvals/{approval}/decline": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Does not agree. */
-    post: operations["turnDownApproval"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/approvals/{approval}/withdraw": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Withdraws one's own request. */
-    post: operations["withdrawApproval"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/move-to-attic/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The plan to move a site to the attic: blockers, everything removed with it, and the confirmation it needs. */
-    post: operations["planMoveToAttic"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/move-to-attic": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Moves a site to the attic; a site that all staff or anonymous visitors use waits for a second person. */
-    post: operations["moveToAttic"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/move-to-attic/stop": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Stops an owner's announced move to the attic. */
-    post: operations["stopMoveToAttic"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/restore/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The plan to restore a site. */
-    post: operations["planRestore"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/restore": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Restores a site, with no more access than policy allows now. */
-    post: operations["restore"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/hold/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The plan of a hold. */
-    post: operations["planHold"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/hold": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Places a hold, which keeps a site from being erased, with a reason. */
-    post: operations["placeHold"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/holds/{hold}/release": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Releases a hold; the site stays at least 7 more days. */
-    post: operations["releaseHold"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/batches": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Batches under way and those that ended within a week: one's own, or all for administrators and auditors. */
-    get: operations["batches"];
-    put?: never;
-    /** Plans one action for many sites. Nothing is changed; the plan is deleted after a day. */
-    post: operations["planBatch"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/batches/{batch}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** A batch: its effect and its progress. */
-    get: operations["batch"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/batches/{batch}/lines": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** A window of a batch's rows, all or those with one outcome. */
-    get: operations["batchLines"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/batches/{batch}/start": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Starts a planned batch; it runs on the server, row by row. */
-    post: operations["startBatch"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/batches/{batch}/stop": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Stops a batch before the next row. What was done stays done. */
-    post: operations["stopBatch"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/batches/{batch}/resume": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Continues a batch with the remaining rows. */
-    post: operations["resumeBatch"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/batches/{batch}/again": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Plans the action again for the sites on which it was not done. */
-    post: operations["planBatchAgain"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/batches/{batch}/undo/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Plans a batch that undoes this one on every site where it was done; nothing is changed. */
-    post: operations["planBatchUndo"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/calendar": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Makes the calendar link and revokes an earlier one. */
-    post: operations["makeCalendarLink"];
-    /** Revokes the calendar link. */
-    delete: operations["revokeCalendarLink"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/classification/facts/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The plan to set a fact of some sites; nothing is changed. */
-    post: operations["planFacts"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/classification/facts": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Sets a fact of some sites as planned; 409 with the new plan where the sites or values differ. */
-    post: operations["setFacts"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/classification/facts/undo": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Undoes a fact set for sites, or for all sites set together: the value of the most direct source applies again. */
-    post: operations["undoFacts"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/clock": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The demo's clock; 404 outside the demo. */
-    get: operations["clock"];
-    put?: never;
-    /** Moves the clocks of the demo and of the stand-ins forward and does what falls due. */
-    post: operations["moveClock"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/journal": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The journal, newest first: complete for administrators and auditors, for others the entries of sites in their scope. */
-    get: operations["journal"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/journal/check": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Verifies the hash chain from the first entry to the head. */
-    get: operations["checkJournal"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/journal/export": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** All entries as JSON Lines; the last line has the head. */
-    get: operations["exportJournal"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/manual-tasks/{task}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** A manual task: the wanted result, the steps, the progress. */
-    get: operations["manualTask"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/manual-tasks/{task}/picture": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The picture of the result. */
-    get: operations["manualTaskPicture"];
-    /** Adds a picture of the result, PNG or JPEG, before the task is reported done. */
-    put: operations["setManualTaskPicture"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/manual-tasks/{task}/done": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Reports a task done; the next import or a second person verifies it. */
-    post: operations["manualTaskDone"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/manual-tasks/{task}/report-failure": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Reports that a task failed, and why. */
-    post: operations["manualTaskFailed"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/manual-tasks/{task}/check": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** A second person confirms the result, or returns the task. */
-    post: operations["manualTaskCheck"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/manual-tasks/{task}/reassign": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Reassigns a task to another person. */
-    post: operations["reassignManualTask"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/manual-tasks/{task}/cancel": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Cancels a task. */
-    post: operations["cancelManualTask"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/offer/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The plan of a handover, or of another owner: its effect once the offer is accepted. */
-    post: operations["planOffer"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/offer": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Offers a site to a new owner, or to one more, confirmed with the password; in another owner's place it waits for a second person. */
-    post: operations["offerSite"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/ask-owners/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The leaving owners who would get the mail. */
-    post: operations["planAskOwners"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/ask-owners": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Asks the leaving owners by mail to hand their sites over. */
-    post: operations["askOwners"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/offers/{offer}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** An offer, for the people concerned: its effect, progress and receipt. */
-    get: operations["offer"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/offers/{offer}/accept": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The recipient accepts; the change of owner at the host is queued. */
-    post: operations["acceptOffer"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/offers/{offer}/decline": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The recipient declines. */
-    post: operations["declineOffer"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/offers/{offer}/withdraw": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Withdraws the offer. */
-    post: operations["withdrawOffer"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/people/imports/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The plan to import a list of people; nothing is changed. */
-    post: operations["planPeopleImport"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/people/imports/rows": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** A list of people line by line with the planned result; a window of all lines or of one verdict. */
-    post: operations["peopleImportRows"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/people/imports/faults": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The lines of a list of people with errors, as CSV, with the error in a column. */
-    post: operations["peopleImportFaults"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/people/imports": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The latest imports of people, newest first. */
-    get: operations["peopleImports"];
-    put?: never;
-    /** Imports a list of people as planned; 409 with the new plan where the effect differs. */
-    post: operations["importPeople"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/people/imports/{peopleImport}/undo/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The plan to undo an import of people; nothing is changed. */
-    post: operations["planUndoPeopleImport"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/people/imports/{peopleImport}/undo": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Undoes an import of people; 409 with the new plan where the effect differs. */
-    post: operations["undoPeopleImport"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/register": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** A window of the register with filters, and the choices of each filter. */
-    get: operations["register"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/register/places/{site}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The place of a site in the filtered list. */
-    get: operations["place"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/register/range": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The ids of a range of rows of the filtered list, at most 5,000. */
-    get: operations["range"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/register/export": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The whole filtered list with the shown columns and a link to each site, as CSV, a workbook or JSON Lines. */
-    get: operations["exportRegister"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/register/choices": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The values of an attribute, counted over the sites that match the other filters. */
-    get: operations["choices"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/register/completion": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** What can come at the caret of a filter that is being written. */
-    get: operations["completion"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/register/attributes": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** All attributes for filters. */
-    get: operations["attributes"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Everything known of one site: facts, access paths, findings, owners, changes and the remedy. */
-    get: operations["sitePage"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/views": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** One's own saved views and those that others share, with the number of sites in each. */
-    get: operations["views"];
-    put?: never;
-    /** Saves a view of the register under a name. */
-    post: operations["saveView"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/views/{view}/seen": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Records the number of sites that a view shows now, to show later growth. */
-    post: operations["countView"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/views/{view}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post?: never;
-    /** Deletes one's own view. */
-    delete: operations["deleteView"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/reports": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** All reports. */
-    get: operations["reports"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/reports/{report}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** A report, at most 2,000 rows. */
-    get: operations["report"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/reports/{report}/export": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** A whole report as CSV, as a workbook or as JSON Lines, with a link to each site. */
-    get: operations["exportReport"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/rules": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The rule book: every rule that is in force or will be, with its scope, its demand and how many sites break it, within the viewer's scope. */
-    get: operations["rules"];
-    put?: never;
-    /** Writes a rule or another version of one, or switches one off, as planned; 409 with the new plan where the rule book has changed. */
-    post: operations["writeRule"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/rules/{rule}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The versions of a rule, with who wrote each and what it changed. */
-    get: operations["ruleHistory"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/rules/try": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** What a rule would find now, compared with a rule in force, within the viewer's scope; nothing is stored. 400 names the part, the column and what was expected there. */
-    post: operations["tryRule"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/rules/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** What a new rule, another version of one, or switching one off would do; nothing is stored. */
-    post: operations["planRule"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/rules/undo": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Undoes the last version of a rule: what it said before is written again, or it is switched off; 422 where it has changed since. */
-    post: operations["undoRule"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/rules/file/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** What importing a rule book would do, rule by rule; nothing is stored. */
-    post: operations["planRuleImport"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sources": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** All sources: the last sync and its completeness, facts not reported, and capabilities. */
-    get: operations["sources"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sources/why-not": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Explains why a site is not in the register's list. */
-    get: operations["whyNot"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sources/{name}/gone": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Confirms that the many sites which a source no longer reports are gone: the next sync marks them. */
-    post: operations["confirmGone"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sources/{name}/sync": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Requests a sync; it runs in the background. */
-    post: operations["syncSource"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sources/{name}/manual-procedure": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Sets the manual procedure of a host without a connector: who does the tasks, with which account, in which steps. */
-    put: operations["setManualProcedure"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sources/{name}/imports/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The plan to import a list of sites of such a host; nothing is changed. */
-    post: operations["planSiteImport"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sources/{name}/imports/rows": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** A list line by line with the planned result: new, changed and how, the same, or refused and why; a window of all lines or of one verdict. */
-    post: operations["siteImportRows"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sources/{name}/imports/faults": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The lines of a list with errors, as CSV, with the error in an additional column, to be corrected and imported again. */
-    post: operations["siteImportFaults"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sources/{name}/imports": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The latest imports of a host, newest first. */
-    get: operations["siteImports"];
-    put?: never;
-    /** Imports a list as planned; 409 with the new plan where the effect differs. */
-    post: operations["importSites"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sources/{name}/imports/{siteImport}/undo/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The plan to undo an import; nothing is changed. */
-    post: operations["planUndoSiteImport"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sources/{name}/imports/{siteImport}/undo": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Undoes an import; 409 with the new plan where the effect differs. */
-    post: operations["undoSiteImport"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/moved": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Confirms that a site that is no longer reported is now another row; facts set for it move with it. */
-    post: operations["siteMoved"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sites/{site}/moved/undo": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Undoes a confirmed move: they are two sites. */
-    post: operations["siteNotMoved"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/vocabulary/plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The plan of a change of the vocabulary; nothing is changed. */
-    post: operations["planVocabulary"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/vocabulary/undo": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Undoes a change by its journal entry; 422 where the term has changed since. */
-    post: operations["undoVocabulary"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
+    "/api/attic": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sites in the attic, the first to be erased first, with a forecast of freed storage. */
+        get: operations["attic"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/attic-entry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The latest attic entry of a site: its deadlines, what restoring needs, and the comparison afterwards; 204 where there is none. */
+        get: operations["atticEntry"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/named-access": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** On how many sites of each host a person or a group is granted something by name. */
+        get: operations["namedAccess"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deadlines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The deadlines in the viewer's scope, and the state of the calendar link. */
+        get: operations["deadlines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/dates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The dates of one site that are still to come, the soonest first. */
+        get: operations["siteDates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calendar/{token}.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The deadlines as a calendar (RFC 5545), for anyone with the link, in the scope of its owner. */
+        get: operations["readCalendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classification": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The facts that are not set, the proposals with their evidence, and the words that settle most of the remaining sites. */
+        get: operations["classification"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classification/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The values that can be set for unit, classification and purpose. */
+        get: operations["choicesOfFacts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The decisions of the day: findings by person or rule, requests for a second person, unanswered offers, sites that owners moved to the attic. */
+        get: operations["desk"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One stream per browser: the place of the register in the feed and what has changed, at most once a second, from a place on. Ends with the session. */
+        get: operations["events"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Finds sites by name or address, also by former ones, people by name or mail address, and groups by name, in the viewer's scope. */
+        get: operations["find"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/manual-tasks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The manual tasks that concern the viewer: to do, to check, and those that ended recently. */
+        get: operations["manualTasks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/owners": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sites with fewer than 2 active owners; the ones that lose their last owner soonest first. */
+        get: operations["owners"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/successors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Possible new owners of a site with the evidence, and people who cannot own it with the reasons; or a search by a part of a name. */
+        get: operations["successors"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/owners/candidates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Possible owners of many sites, in addition to those they have, with the evidence. */
+        post: operations["candidates"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A person: what they own, edit and view by name, group or unit, how much as one of all staff, and offers to them or by them, within the viewer's scope. */
+        get: operations["person"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups/{group}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A group: its members, and the sites on which it is granted something, within the viewer's scope. */
+        get: operations["group"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/register/tree": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sites in use with others above or below them, as a tree with totals, within the viewer's scope. */
+        get: operations["tree"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/register/left-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** For each part of a filter, how many sites match all other parts, and whether it leaves a site out. */
+        get: operations["leftOut"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rules that are in force or will be, as JSON: see docs/rule-book.schema.json. */
+        get: operations["exportRules"];
+        put?: never;
+        /** Imports a rule book as planned: all of its rules, or none if one is refused; 409 with the new plan where the rule book has changed. */
+        post: operations["importRules"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where a site has moved, which row it was before, and candidates for a site that is no longer reported. */
+        get: operations["moves"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vocabulary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The organisation's classifications, purposes and tags, with the words that mean them; and unmapped words of sources. */
+        get: operations["vocabulary"];
+        put?: never;
+        /** Changes the vocabulary as planned; 409 with the new plan where the vocabulary has changed. */
+        post: operations["changeVocabulary"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/your-sites/used": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sites that one may edit or view by name, by a group or by one's unit, and whom to ask about each. */
+        get: operations["usedSites"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/your-sites": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One's own sites with the state of each, and offers to answer. */
+        get: operations["yourSites"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The person who is signed in. */
+        get: operations["me"];
+        put?: never;
+        /** Signs in. After some failed attempts growing pauses apply; 429 has the wait in Retry-After. */
+        post: operations["signIn"];
+        /** Ends this session. */
+        delete: operations["signOut"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Changes one's own password with the current one; the account's other sessions end. */
+        post: operations["changePassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One's own sessions. */
+        get: operations["sessions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{session}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Ends one of one's own sessions, at once. */
+        delete: operations["revokeSession"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All accounts with their role and last sign-in. */
+        get: operations["accounts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan of a change of an account; nothing is changed. */
+        post: operations["planAccountChange"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Changes an account as planned; 409 with the new plan where the effect differs. */
+        post: operations["changeAccount"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The purpose of a link from a mail. Changes nothing and needs no sign-in. */
+        get: operations["previewLink"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/{token}/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The target of a link, for the account that it was sent to. The link stays valid. */
+        post: operations["openLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/{token}/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Chooses a password through a single-use link; the account's sessions end. */
+        post: operations["choosePassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sends a mail with a link to choose a password. The response is the same for known and unknown addresses. */
+        post: operations["mailPassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/restrict/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan to restrict the access of a site; nothing is changed. */
+        post: operations["planRestrict"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/restrict": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restricts the access of a site as planned; 409 with the new plan where the effect differs. */
+        post: operations["restrict"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/remove-access/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan to remove what a person or a group is granted by name on a site; nothing is changed. */
+        post: operations["planRemoveAccess"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/remove-access": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Removes what a person or a group is granted by name on a site; removing an active owner waits for a second person. */
+        post: operations["removeAccess"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/host-changes/{hostChange}/undo/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan to undo a change. */
+        post: operations["planUndo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/host-changes/{hostChange}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undoes a change: withdraws it, or requests the state before it. */
+        post: operations["undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/exceptions/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan to grant an exception from a rule. */
+        post: operations["planException"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/exceptions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Grants an exception from a broken rule, with a reason and a last day. */
+        post: operations["grantException"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/exceptions/{exception}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ends an exception before its last day. */
+        post: operations["endException"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/approvals/{approval}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An action that waits for a second person, with its plan on today's facts: for administrators, auditors and the person who requested it. */
+        get: operations["approval"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/approvals/{approval}/approve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Agrees as the second person and carries out the action. 409 with the new plan where the facts have changed; the request stays open. */
+        post: operations["approve"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/approvals/{approval}/decline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Does not agree. */
+        post: operations["turnDownApproval"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/approvals/{approval}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Withdraws one's own request. */
+        post: operations["withdrawApproval"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/move-to-attic/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan to move a site to the attic: blockers, everything removed with it, and the confirmation it needs. */
+        post: operations["planMoveToAttic"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/move-to-attic": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Moves a site to the attic; a site that all staff or anonymous visitors use waits for a second person. */
+        post: operations["moveToAttic"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/move-to-attic/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stops an owner's announced move to the attic. */
+        post: operations["stopMoveToAttic"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/restore/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan to restore a site. */
+        post: operations["planRestore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restores a site, with no more access than policy allows now. */
+        post: operations["restore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/hold/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan of a hold. */
+        post: operations["planHold"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/hold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Places a hold, which keeps a site from being erased, with a reason. */
+        post: operations["placeHold"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/holds/{hold}/release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Releases a hold; the site stays at least 7 more days. */
+        post: operations["releaseHold"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Batches under way and those that ended within a week: one's own, or all for administrators and auditors. */
+        get: operations["batches"];
+        put?: never;
+        /** Plans one action for many sites. Nothing is changed; the plan is deleted after a day. */
+        post: operations["planBatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A batch: its effect and its progress. */
+        get: operations["batch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A window of a batch's rows, all or those with one outcome. */
+        get: operations["batchLines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch}/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Starts a planned batch; it runs on the server, row by row. */
+        post: operations["startBatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stops a batch before the next row. What was done stays done. */
+        post: operations["stopBatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Continues a batch with the remaining rows. */
+        post: operations["resumeBatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plans the action again for the sites on which it was not done. */
+        post: operations["planBatchAgain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch}/undo/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plans a batch that undoes this one on every site where it was done; nothing is changed. */
+        post: operations["planBatchUndo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes the calendar link and revokes an earlier one. */
+        post: operations["makeCalendarLink"];
+        /** Revokes the calendar link. */
+        delete: operations["revokeCalendarLink"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classification/facts/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan to set a fact of some sites; nothing is changed. */
+        post: operations["planFacts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classification/facts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sets a fact of some sites as planned; 409 with the new plan where the sites or values differ. */
+        post: operations["setFacts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classification/facts/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undoes a fact set for sites, or for all sites set together: the value of the most direct source applies again. */
+        post: operations["undoFacts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The demo's clock; 404 outside the demo. */
+        get: operations["clock"];
+        put?: never;
+        /** Moves the clocks of the demo and of the stand-ins forward and does what falls due. */
+        post: operations["moveClock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/journal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The journal, newest first: complete for administrators and auditors, for others the entries of sites in their scope. */
+        get: operations["journal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/journal/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Verifies the hash chain from the first entry to the head. */
+        get: operations["checkJournal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/journal/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All entries as JSON Lines; the last line has the head. */
+        get: operations["exportJournal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/manual-tasks/{task}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A manual task: the wanted result, the steps, the progress. */
+        get: operations["manualTask"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/manual-tasks/{task}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The picture of the result. */
+        get: operations["manualTaskPicture"];
+        /** Adds a picture of the result, PNG or JPEG, before the task is reported done. */
+        put: operations["setManualTaskPicture"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/manual-tasks/{task}/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reports a task done; the next import or a second person verifies it. */
+        post: operations["manualTaskDone"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/manual-tasks/{task}/report-failure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reports that a task failed, and why. */
+        post: operations["manualTaskFailed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/manual-tasks/{task}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A second person confirms the result, or returns the task. */
+        post: operations["manualTaskCheck"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/manual-tasks/{task}/reassign": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reassigns a task to another person. */
+        post: operations["reassignManualTask"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/manual-tasks/{task}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Cancels a task. */
+        post: operations["cancelManualTask"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/offer/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan of a handover, or of another owner: its effect once the offer is accepted. */
+        post: operations["planOffer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/offer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Offers a site to a new owner, or to one more, confirmed with the password; in another owner's place it waits for a second person. */
+        post: operations["offerSite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/ask-owners/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The leaving owners who would get the mail. */
+        post: operations["planAskOwners"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/ask-owners": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Asks the leaving owners by mail to hand their sites over. */
+        post: operations["askOwners"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offers/{offer}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An offer, for the people concerned: its effect, progress and receipt. */
+        get: operations["offer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offers/{offer}/accept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The recipient accepts; the change of owner at the host is queued. */
+        post: operations["acceptOffer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offers/{offer}/decline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The recipient declines. */
+        post: operations["declineOffer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offers/{offer}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Withdraws the offer. */
+        post: operations["withdrawOffer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/imports/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan to import a list of people; nothing is changed. */
+        post: operations["planPeopleImport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/imports/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A list of people line by line with the planned result; a window of all lines or of one verdict. */
+        post: operations["peopleImportRows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/imports/faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The lines of a list of people with errors, as CSV, with the error in a column. */
+        post: operations["peopleImportFaults"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The latest imports of people, newest first. */
+        get: operations["peopleImports"];
+        put?: never;
+        /** Imports a list of people as planned; 409 with the new plan where the effect differs. */
+        post: operations["importPeople"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/imports/{peopleImport}/undo/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan to undo an import of people; nothing is changed. */
+        post: operations["planUndoPeopleImport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/imports/{peopleImport}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undoes an import of people; 409 with the new plan where the effect differs. */
+        post: operations["undoPeopleImport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/register": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A window of the register with filters, and the choices of each filter. */
+        get: operations["register"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/register/places/{site}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The place of a site in the filtered list. */
+        get: operations["place"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/register/range": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The ids of a range of rows of the filtered list, at most 5,000. */
+        get: operations["range"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/register/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The whole filtered list with the shown columns and a link to each site, as CSV, a workbook or JSON Lines. */
+        get: operations["exportRegister"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/register/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The values of an attribute, counted over the sites that match the other filters. */
+        get: operations["choices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/register/completion": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can come at the caret of a filter that is being written. */
+        get: operations["completion"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/register/attributes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All attributes for filters. */
+        get: operations["attributes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything known of one site: facts, access paths, findings, owners, changes and the remedy. */
+        get: operations["sitePage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One's own saved views and those that others share, with the number of sites in each. */
+        get: operations["views"];
+        put?: never;
+        /** Saves a view of the register under a name. */
+        post: operations["saveView"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views/{view}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Records the number of sites that a view shows now, to show later growth. */
+        post: operations["countView"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views/{view}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Deletes one's own view. */
+        delete: operations["deleteView"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All reports. */
+        get: operations["reports"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{report}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A report, at most 2,000 rows. */
+        get: operations["report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{report}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A whole report as CSV, as a workbook or as JSON Lines, with a link to each site. */
+        get: operations["exportReport"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rule book: every rule that is in force or will be, with its scope, its demand and how many sites break it, within the viewer's scope. */
+        get: operations["rules"];
+        put?: never;
+        /** Writes a rule or another version of one, or switches one off, as planned; 409 with the new plan where the rule book has changed. */
+        post: operations["writeRule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/{rule}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The versions of a rule, with who wrote each and what it changed. */
+        get: operations["ruleHistory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a rule would find now, compared with a rule in force, within the viewer's scope; nothing is stored. 400 names the part, the column and what was expected there. */
+        post: operations["tryRule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a new rule, another version of one, or switching one off would do; nothing is stored. */
+        post: operations["planRule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undoes the last version of a rule: what it said before is written again, or it is switched off; 422 where it has changed since. */
+        post: operations["undoRule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/file/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What importing a rule book would do, rule by rule; nothing is stored. */
+        post: operations["planRuleImport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All sources: the last sync and its completeness, facts not reported, and capabilities. */
+        get: operations["sources"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/why-not": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Explains why a site is not in the register's list. */
+        get: operations["whyNot"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{name}/gone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Confirms that the many sites which a source no longer reports are gone: the next sync marks them. */
+        post: operations["confirmGone"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{name}/sync": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Requests a sync; it runs in the background. */
+        post: operations["syncSource"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{name}/manual-procedure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Sets the manual procedure of a host without a connector: who does the tasks, with which account, in which steps. */
+        put: operations["setManualProcedure"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{name}/imports/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan to import a list of sites of such a host; nothing is changed. */
+        post: operations["planSiteImport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{name}/imports/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A list line by line with the planned result: new, changed and how, the same, or refused and why; a window of all lines or of one verdict. */
+        post: operations["siteImportRows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{name}/imports/faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The lines of a list with errors, as CSV, with the error in an additional column, to be corrected and imported again. */
+        post: operations["siteImportFaults"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{name}/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The latest imports of a host, newest first. */
+        get: operations["siteImports"];
+        put?: never;
+        /** Imports a list as planned; 409 with the new plan where the effect differs. */
+        post: operations["importSites"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{name}/imports/{siteImport}/undo/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan to undo an import; nothing is changed. */
+        post: operations["planUndoSiteImport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/{name}/imports/{siteImport}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undoes an import; 409 with the new plan where the effect differs. */
+        post: operations["undoSiteImport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/moved": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Confirms that a site that is no longer reported is now another row; facts set for it move with it. */
+        post: operations["siteMoved"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/moved/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undoes a confirmed move: they are two sites. */
+        post: operations["siteNotMoved"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vocabulary/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan of a change of the vocabulary; nothing is changed. */
+        post: operations["planVocabulary"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vocabulary/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undoes a change by its journal entry; 422 where the term has changed since. */
+        post: operations["undoVocabulary"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    /**
-     * @description Set, effective or allowed access of one power, in words: inside and outside, with the people inside counted and the
-     *         guests of named doors.
-     */
-    Access: {
-      inside: components["schemas"]["Bounds"];
-      outside: components["schemas"]["Bounds"];
-      insideLabels: string;
-      outsideLabels: string;
-      /** Format: int32 */
-      peopleAtLeast: number;
-      /** Format: int32 */
-      peopleAtMost: number;
-      /** Format: int32 */
-      guests: number;
-    };
-    AccessPath: {
-      power: components["schemas"]["Power"];
-      set: components["schemas"]["Access"];
-      steps: components["schemas"]["Step"][];
-      effective: components["schemas"]["Access"];
-      allowed: components["schemas"]["Access"];
-      exceeds: components["schemas"]["Truth"];
-      exceedsInside: components["schemas"]["Truth"];
-      exceedsOutside: components["schemas"]["Truth"];
-    };
-    /** @description An account as administrators see it. */
-    Account: {
-      person: components["schemas"]["Person"];
-      role: components["schemas"]["Role"];
-      /** @description The code of a steward's unit; PartName is its name. */
-      part: null | string;
-      partName: null | string;
-      /** Format: date-time */
-      lastSignIn: null | string;
-      /** Format: int32 */
-      sessions: number;
-      /** @description True if its person has left the staff list: the account admits nobody. */
-      hasLeft: boolean;
-      /** @description False until its person has chosen a password. */
-      hasPassword: boolean;
-      isSelf: boolean;
-    };
-    /** @enum {unknown} */
-    AccountChangeKind: "role" | "end-sessions" | "remove";
-    AccountChangeRequest: {
-      request: components["schemas"]["AccountRequest"];
-      /** @description The fingerprint of the previewed plan: a different effect is refused. */
-      fingerprint: string;
-    };
-    /** @description The effect of a change of an account, in sentences; or every reason why it is refused. */
-    AccountPlan: {
-      /** @description Equal for equal effects; null if refused. */
-      fingerprint: null | string;
-      follows: string[];
-      refused: components["schemas"]["Remark"][];
-    };
-    AccountRequest: {
-      /** @description The person whose account it is. */
-      mail: string;
-      change: components["schemas"]["AccountChangeKind"];
-      role?: null | components["schemas"]["Role"];
-      /** @description The code of a steward's unit. */
-      part?: null | string;
-    };
-    Accounts: {
-      accounts: components["schemas"]["Account"][];
-      /** @description The units that can have a steward. */
-      units: components["schemas"]["Unit"][];
-    };
-    ActionDone: {
-      /** Format: int64 */
-      place: number;
-      /**
-       * Format: uuid
-       * @description The change that was queued for the host or withdrawn; null where the action needs none.
-       */
-      hostChange?: null | string;
-      /**
-       * Format: uuid
-       * @description The offer that was made or answered.
-       */
-      offer?: null | string;
-      /**
-       * Format: uuid
-       * @description The request that waits for a second person: nothing has been done yet.
-       */
-      approval?: null | string;
-    };
-    ActionLabel: {
-      name: string;
-      /** @description What happened, to follow the word "where". */
-      label: string;
-    };
-    /**
-     * @description Everything that a person can do that changes something. A closed list: each has one decision and goes one way, through
-     *                 the executor. Sign-in and the like are outside. The names are stored with batches and requests for a second person, so a
-     *                 released one never changes.
-     * @enum {unknown}
-     */
-    ActionName:
-      | "site.restrict"
-      | "access.remove"
-      | "change.undo"
-      | "owner.offer"
-      | "owner.asked"
-      | "offer.accept"
-      | "offer.decline"
-      | "offer.withdraw"
-      | "site.move-to-attic"
-      | "attic.stop"
-      | "site.restore"
-      | "hold.place"
-      | "hold.release"
-      | "exception.grant"
-      | "exception.end"
-      | "approval.approve"
-      | "approval.decline"
-      | "approval.withdraw"
-      | "batch.start"
-      | "batch.stop"
-      | "batch.resume"
-      | "task.picture"
-      | "task.done"
-      | "task.failed"
-      | "task.check"
-      | "task.reassign"
-      | "task.cancel"
-      | "site.moved"
-      | "site.not-moved"
-      | "facts.set"
-      | "facts.undo"
-      | "vocabulary.change"
-      | "vocabulary.undo"
-      | "rule.write"
-      | "rule.undo"
-      | "rules.import"
-      | "procedure.set"
-      | "sites.import"
-      | "sites.import-undo"
-      | "people.import"
-      | "people.import-undo"
-      | "source.confirm-missing"
-      | "source.sync"
-      | "account.change"
-      | "session.end"
-      | "view.save"
-      | "view.delete"
-      | "calendar.revoke"
-      | "clock.move";
-    AlsoOpenedSite: {
-      /** Format: int64 */
-      site: number;
-      name: string;
-      /** Format: int32 */
-      people: number;
-    };
-    /** @description An action that waits for a second person, with its plan on today's facts. */
-    Approval: {
-      /** Format: uuid */
-      id: string;
-      state: components["schemas"]["ApprovalState"];
-      action: components["schemas"]["ActionName"];
-      actionLabel: string;
-      /** Format: int64 */
-      site: number;
-      title: string;
-      address: null | string;
-      host: string;
-      by: components["schemas"]["Person"];
-      reason: null | string;
-      because: string;
-      /** Format: date-time */
-      requestedAt: string;
-      /** Format: date */
-      through: string;
-      /**
-       * Format: int32
-       * @description How often the facts have changed since the request.
-       */
-      renewed: number;
-      /** @description True if the viewer can be the second person. */
-      mayAnswer: boolean;
-      /** @description True if it is the viewer's own request. */
-      mayWithdraw: boolean;
-      plan: null | components["schemas"]["Plan"];
-      /** @description Why it can no longer be done; empty if it can. */
-      refused: components["schemas"]["Remark"][];
-    };
-    /** @description A request for approval, as lists show it. */
-    ApprovalLine: {
-      /** Format: uuid */
-      id: string;
-      action: components["schemas"]["ActionName"];
-      actionLabel: string;
-      /** Format: int64 */
-      site: number;
-      title: string;
-      by: components["schemas"]["Person"];
-      because: string;
-      reason: null | string;
-      /** Format: date-time */
-      requestedAt: string;
-      /** Format: date */
-      through: string;
-      mayAnswer: boolean;
-    };
-    /**
-     * @description The state of a request for approval by a second person.
-     * @enum {unknown}
-     */
-    ApprovalState: "requested" | "approved" | "declined" | "withdrawn" | "lapsed" | "void";
-    ApproveRequest: {
-      fingerprint: string;
-    };
-    Attic: {
-      entries: components["schemas"]["AtticEntry"][];
-      forecast: components["schemas"]["Freed"][];
-      /** Format: int64 */
-      bytes: number;
-      /**
-       * Format: int32
-       * @description How many of them have no known size.
-       */
-      unmeasured: number;
-    };
-    /** @description A site in the attic, moving there, or being restored. */
-    AtticEntry: {
-      /** Format: int64 */
-      site: number;
-      title: string;
-      address: null | string;
-      host: string;
-      unit: null | components["schemas"]["Unit"];
-      state: components["schemas"]["AtticState"];
-      by: null | components["schemas"]["Person"];
-      /** @description True if it was deleted or shut at the host itself. */
-      atHost: boolean;
-      /**
-       * @description True if its host deletes irrevocably: then the site is only shut there, and the product keeps its
-       *         dates.
-       */
-      isOurs: boolean;
-      byOwner: boolean;
-      reason: null | string;
-      /** Format: date-time */
-      requestedAt: string;
-      /** Format: date-time */
-      stoppableUntil: null | string;
-      /** Format: date-time */
-      movedToAtticAt: null | string;
-      /** Format: int64 */
-      bytes: null | number;
-      clock: null | components["schemas"]["Clock"];
-      holds: components["schemas"]["Hold"][];
-      notes: components["schemas"]["AtticNote"][];
-      /** @description True if the state and the viewer's role allow it; likewise the others. */
-      mayRestore: boolean;
-      mayStop: boolean;
-      mayHold: boolean;
-      words: null | string;
-    };
-    /** @description The latest attic entry of a site and, after a restore, what differs from before. */
-    AtticEntryPage: {
-      atticEntry: components["schemas"]["AtticEntry"];
-      /** Format: date-time */
-      endedAt: null | string;
-      /** @description Null until the first sync after the restore. */
-      differences: null | components["schemas"]["Difference"][];
-      /** @description True if a new owner has to be chosen. */
-      needsOwner: boolean;
-      /** @description True if another site has its address now. */
-      addressHeld: boolean;
-      /** @description Free addresses similar to it. */
-      freeAddresses: string[];
-    };
-    /** @description What a reader has to know before the deadline, in a few words. */
-    AtticNote: {
-      kind: components["schemas"]["AtticNoteKind"];
-      words: string;
-    };
-    /** @enum {unknown} */
-    AtticNoteKind: "no-active-owner" | "still-costs" | "shut-at-host" | "by-its-owner" | "at-host";
-    /**
-     * @description The state of a site on its way into the attic, in it, or out of it. A site without an attic entry is in
-     *                 use.
-     * @enum {unknown}
-     */
-    AtticState:
-      | "announced"
-      | "moving-to-attic"
-      | "in-attic"
-      | "due"
-      | "restoring"
-      | "restored"
-      | "stopped"
-      | "not-done"
-      | "erased";
-    /** @description An attribute that the filter sentence offers, or a part of the elements of a list attribute. */
-    Attribute: {
-      name: string;
-      words: string;
-      says: string;
-      type: components["schemas"]["AttributeKind"];
-      /** @description The values of an ordered attribute, the lowest first. */
-      order: string[];
-      canSort: boolean;
-    };
-    /** @enum {unknown} */
-    AttributeKind: "text" | "word" | "number" | "instant" | "truth" | "list";
-    /** @description One action on many sites. */
-    Batch: {
-      /** Format: uuid */
-      id: string;
-      action: components["schemas"]["ActionName"];
-      about: null | string;
-      state: components["schemas"]["BatchState"];
-      by: components["schemas"]["Person"];
-      /** @description True if the viewer planned it. */
-      maySteer: boolean;
-      reason: null | string;
-      /** Format: date-time */
-      plannedAt: string;
-      /** Format: date-time */
-      startedAt: null | string;
-      /** Format: date-time */
-      endedAt: null | string;
-      /** @description Why the server stopped it; null if a person did. */
-      words: null | string;
-      /** Format: int32 */
-      sites: number;
-      /** @description True if the number of sites has to be typed to start it. */
-      wantsNumber: boolean;
-      /** @description True if the password has to be entered to start it. */
-      wantsPassword: boolean;
-      /** @description The number of rows per outcome; outcomes without rows are omitted. */
-      counts: components["schemas"]["OutcomeCount"][];
-      effect: components["schemas"]["BatchEffect"];
-      /** @description True if the viewer can plan to undo it. */
-      mayUndo: boolean;
-      /**
-       * Format: uuid
-       * @description The batch that this one undoes.
-       */
-      undoes: null | string;
-      /**
-       * Format: uuid
-       * @description The batch that undid or is undoing this one; null if there is none in the viewer's sight.
-       */
-      undoneBy: null | string;
-    };
-    /** @description The effect of the action over all sites for which it is planned or was done. */
-    BatchEffect: {
-      /**
-       * Format: int32
-       * @description The number of different people who gain a power on any of the sites; Lose
-       *         likewise.
-       */
-      gain: number;
-      /** Format: int32 */
-      lose: number;
-      /**
-       * Format: int32
-       * @description The number of sites on which access from outside is closed; DoorsOpened:
-       *         opened.
-       */
-      doorsShut: number;
-      /** Format: int32 */
-      doorsOpened: number;
-      cleared: components["schemas"]["RuleCount"][];
-      opened: components["schemas"]["RuleCount"][];
-      /**
-       * Format: int32
-       * @description The number of sites that need a second person's approval.
-       */
-      seconds: number;
-      /**
-       * Format: int32
-       * @description The number of sites on which the action leaves some access in place.
-       */
-      unaffected: number;
-    };
-    BatchId: {
-      /** Format: uuid */
-      id: string;
-    };
-    /** @description One site of a batch with its outcome. */
-    BatchLine: {
-      /** Format: int64 */
-      site: number;
-      title: string;
-      address: null | string;
-      outcome: components["schemas"]["BatchOutcome"];
-      /** Format: int32 */
-      gain: number;
-      /** Format: int32 */
-      lose: number;
-      shutsDoors: boolean;
-      opensDoors: boolean;
-      cleared: components["schemas"]["Rule"][];
-      opened: components["schemas"]["Rule"][];
-      needsSecond: null | string;
-      /** @description What the action leaves in place, in sentences. */
-      unaffected: string[];
-      /** @description Why the action is refused; HostMessage: what the host answered. */
-      refused: components["schemas"]["Remark"][];
-      hostMessage: null | string;
-      /** Format: uuid */
-      hostChange: null | string;
-      /** Format: uuid */
-      approval: null | string;
-    };
-    BatchLines: {
-      /** Format: int32 */
-      total: number;
-      lines: components["schemas"]["BatchLine"][];
-    };
-    /**
-     * @description The outcome of a row, including the state of its change at the host or of its approval.
-     * @enum {unknown}
-     */
-    BatchOutcome:
-      | "waiting"
-      | "under-way"
-      | "done"
-      | "asks-second"
-      | "changed"
-      | "refused"
-      | "host-refused"
-      | "contradicted"
-      | "withdrawn";
-    BatchPlanRequest: {
-      /**
-       * @description site.restrict (to what policy allows), site.move-to-attic, owner.asked, owner.offer (one more owner),
-       *         access.remove or offer.accept.
-       */
-      action: string;
-      /** @description Up to 5,000 ids; null for all on which the person or group is granted something by name. */
-      sites: null | number[];
-      /**
-       * Format: int64
-       * @description Who becomes an owner, or whose access is removed; Group: the group whose access is
-       *         removed.
-       */
-      person?: null | number;
-      /** Format: int64 */
-      group?: null | number;
-      /** @description Without sites: only those of this host. */
-      host?: null | string;
-      reason?: null | string;
-      /** @description For site.move-to-attic: also the sites below each, which are moved first. */
-      withBelow?: null | boolean;
-    };
-    BatchStartRequest: {
-      /**
-       * Format: int32
-       * @description The number of sites as it was typed, if the batch requires it.
-       */
-      number?: null | number;
-      reason?: null | string;
-      /** @description The password, entered again to confirm, if the batch requires it. */
-      password?: null | string;
-    };
-    /** @enum {unknown} */
-    BatchState: "planned" | "running" | "stopped" | "ended";
-    /** @description A batch, as lists show it. */
-    BatchSummary: {
-      /** Format: uuid */
-      id: string;
-      action: components["schemas"]["ActionName"];
-      /** @description The name of the person or group that it is about; null if it is about none. */
-      about: null | string;
-      state: components["schemas"]["BatchState"];
-      by: components["schemas"]["Person"];
-      reason: null | string;
-      /** Format: date-time */
-      plannedAt: string;
-      /** Format: date-time */
-      startedAt: null | string;
-      /** Format: int32 */
-      sites: number;
-      counts: components["schemas"]["OutcomeCount"][];
-    };
-    Bounds: {
-      /** Format: int32 */
-      atLeast: number;
-      /** Format: int32 */
-      atMost: number;
-    };
-    Budget: {
-      /**
-       * Format: int32
-       * @description The number of requests allowed per window.
-       */
-      allowed: number;
-      /** Format: int32 */
-      left: number;
-    };
-    CalendarLink: {
-      /** @description Returned once; only its hash is stored. */
-      link: string;
-    };
-    /** @description The evidence for a new owner; null where it is not known. */
-    Candidate: {
-      person: components["schemas"]["Person"];
-      unit: null | string;
-      /** Format: int32 */
-      edits: null | number;
-      /** Format: date-time */
-      lastEdit: null | string;
-      /**
-       * Format: int32
-       * @description 0 in the site's own unit, 1 in the unit above it, and so on; null in an unrelated unit.
-       */
-      unitSteps: null | number;
-      power: null | string;
-      /** Format: int32 */
-      load: number;
-      whyNot: string[];
-    };
-    /** @description The evidence for one more owner of many sites. */
-    CandidateForMany: {
-      person: components["schemas"]["Person"];
-      unit: null | string;
-      /**
-       * Format: int32
-       * @description On how many of the sites they are an owner by name already; Edits: edit by name;
-       *         InUnit: are in the site's unit.
-       */
-      owns: number;
-      /** Format: int32 */
-      edits: number;
-      /** Format: int32 */
-      inUnit: number;
-      /**
-       * Format: int32
-       * @description The number of sites they own already.
-       */
-      load: number;
-      whyNot: string[];
-    };
-    Candidates: {
-      candidates: components["schemas"]["CandidateForMany"][];
-    };
-    CandidatesRequest: {
-      /** @description Up to 5,000 ids. */
-      sites: number[];
-      /** @description A part of a name, or the beginning of a mail address. */
-      find?: null | string;
-    };
-    /** @enum {unknown} */
-    CauseKind: "rule" | "owner-leaves" | "still-has-access";
-    ChainCheckResult: {
-      isUnbroken: boolean;
-      /** Format: int64 */
-      number: number;
-      head: string;
-      /**
-       * Format: int64
-       * @description The first bad line; null if the chain is unbroken.
-       */
-      line: null | number;
-      what: null | string;
-    };
-    /** @description A change that the host refused, that failed for good, or that a later sync contradicts. */
-    ChangeNotDone: {
-      /** Format: uuid */
-      hostChange: string;
-      /** Format: int64 */
-      site: number;
-      title: string;
-      host: string;
-      purpose: components["schemas"]["ChangePurpose"];
-      state: components["schemas"]["ChangeState"];
-      by: components["schemas"]["Person"];
-      /** @description What the host answered; null if nothing. */
-      hostMessage: null | string;
-      /** Format: date-time */
-      requestedAt: string;
-    };
-    /** @enum {unknown} */
-    ChangePurpose: "reach" | "owners" | "move-to-attic" | "restore";
-    /**
-     * @description The state of a change at a host. Queued is not done, and confirmed is not verified.
-     * @enum {unknown}
-     */
-    ChangeState:
-      | "queued"
-      | "sent"
-      | "confirmed"
-      | "verified"
-      | "contradicted"
-      | "refused"
-      | "withdrawn"
-      | "superseded"
-      | "given-up";
-    ChangeVocabularyRequest: {
-      request: components["schemas"]["VocabularyRequest"];
-      fingerprint: string;
-    };
-    ChoiceOfFact: {
-      code: string;
-      name: string;
-    };
-    /** @description The values that a filter can choose for an attribute. */
-    Choices: {
-      attribute: components["schemas"]["Attribute"];
-      /** @description The most frequent values among the sites that match the other filters. */
-      values: components["schemas"]["ValueCount"][];
-      /**
-       * Format: int32
-       * @description The number of values not listed; a search by a part of the text finds them.
-       */
-      more: number;
-      /**
-       * Format: int32
-       * @description The number of sites for which it is none.
-       */
-      none: number;
-      /**
-       * Format: int32
-       * @description The number of sites for which it is unknown.
-       */
-      unknown: number;
-    };
-    /** @description The values that can be set for a fact. */
-    ChoicesOfFact: {
-      fact: components["schemas"]["ClaimedFact"];
-      choices: components["schemas"]["ChoiceOfFact"][];
-    };
-    Claim: {
-      /** @description The host or list; null for a fact set in the product. */
-      source: null | string;
-      /** @description The code of the value; null if the source claims that there is none. */
-      value: null | string;
-      words: string;
-      /**
-       * Format: date-time
-       * @description Since when the source has claimed this value.
-       */
-      since: string;
-      by: null | components["schemas"]["Person"];
-      /** @description True if the register uses this claim. */
-      stands: boolean;
-    };
-    /**
-     * @description Facts of a site that sources other than its host may claim: purpose, unit, classification, tags.
-     * @enum {unknown}
-     */
-    ClaimedFact: "unit" | "classification" | "purpose" | "tags" | "name" | "address";
-    Classification: {
-      /** Format: int32 */
-      sites: number;
-      /**
-       * Format: int32
-       * @description The number of sites in use with a rule that cannot tell.
-       */
-      unsure: number;
-      /**
-       * Format: int32
-       * @description The number of sites in use for which sources disagree.
-       */
-      disputed: number;
-      lacks: components["schemas"]["MissingFact"][];
-      fact: components["schemas"]["ClaimedFact"];
-      proposals: components["schemas"]["ProposalGroup"][];
-      next: components["schemas"]["NextFact"][];
-      choices: components["schemas"]["ChoiceOfFact"][];
-    };
-    /** @description The two periods of a site in the attic, the host's and the organisation's, and the deadline that follows. */
-    Clock: {
-      /** @description The sentence that every screen shows. */
-      words: string;
-      /** @description The time left in which it can certainly be restored, in words. */
-      left: string;
-      /** Format: int32 */
-      daysLeft: number;
-      /**
-       * Format: double
-       * @description The part of the time that has passed, 0 to 1.
-       */
-      passed: number;
-      isDue: boolean;
-      /**
-       * Format: date
-       * @description The last day on which policy keeps it.
-       */
-      organisation: string;
-      /**
-       * Format: date-time
-       * @description When the host erases it, if the host reported that.
-       */
-      host: null | string;
-      hostIsFirst: boolean;
-      /** Format: date-time */
-      recoverableUntil: null | string;
-    };
-    ClockMoved: {
-      /** Format: date-time */
-      now: string;
-      /**
-       * Format: int32
-       * @description The number of due items that the move has done.
-       */
-      due: number;
-    };
-    ClockNow: {
-      /**
-       * Format: date-time
-       * @description The product's current instant.
-       */
-      now: string;
-      /**
-       * Format: int64
-       * @description How far the demo's clock is ahead of the real one.
-       */
-      aheadSeconds: number;
-      /** @description The organisation's time zone. */
-      zone: string;
-    };
-    /** @description A requested column in addition to the standard ones. */
-    Column: {
-      name: string;
-      words: string;
-      /** @description False for a list. */
-      isSortable: boolean;
-    };
-    ColumnChoice: {
-      head: string;
-      /** @description The fact read from the column; null if the column is not read. */
-      column: null | string;
-      /** @description The reason, in a few words. */
-      because: string;
-    };
-    /** @description What can come at the caret of a filter. */
-    Completion: {
-      /**
-       * Format: int32
-       * @description Where the word at the caret begins; To: where it ends, with the spaces after it.
-       */
-      from: number;
-      /** Format: int32 */
-      to: number;
-      options: components["schemas"]["CompletionOption"][];
-    };
-    CompletionOption: {
-      /** @description What is written in place of the word at the caret. */
-      insert: string;
-      /** @description What it means; empty where that is plain. */
-      says: string;
-      /**
-       * Format: int32
-       * @description How many sites have this value; null if it is not a value of the register.
-       */
-      count: null | number;
-    };
-    /**
-     * @description The confirmation that a deletion requires, by what is at risk.
-     * @enum {unknown}
-     */
-    ConfirmationLevel: "undo-alone" | "type-the-name" | "second-person";
-    /** @description What a site consists of, beside its facts in `Facts`. */
-    Content: {
-      parent: null | components["schemas"]["Related"];
-      /** @description True if there is a parent, in the viewer's scope or not; null if unknown. */
-      hasParent: null | boolean;
-      /** @description The child sites in the viewer's scope. */
-      children: components["schemas"]["Related"][];
-      /**
-       * Format: int32
-       * @description The number of others.
-       */
-      hiddenChildren: number;
-      editing: components["schemas"]["Person"][];
-      plan: null | components["schemas"]["SitePlan"];
-      /** @description What outsiders can still claim from the site, such as goods not delivered, a sentence each. */
-      owed: string[];
-      signals: components["schemas"]["Signal"][];
-      sections: components["schemas"]["Section"][];
-      joining: null | components["schemas"]["Joining"];
-      shared: components["schemas"]["SharedPiece"][];
-      /** @description The optional facts that this host reports: screens omit the others. */
-      says: components["schemas"]["OptionalFact"][];
-    };
-    CountedPart: {
-      /** @description The code of a unit or the name of a host; null for none and for unknown. */
-      key: null | string;
-      name: string;
-      /** Format: int32 */
-      count: number;
-    };
-    /** @description A fact used in the filter, with the number of sites for which it is unknown. */
-    Coverage: {
-      attribute: string;
-      words: string;
-      /** Format: int32 */
-      unknown: number;
-    };
-    Credentials: {
-      mail: string;
-      password: string;
-    };
-    /**
-     * @description What the current owner becomes.
-     * @enum {unknown}
-     */
-    CurrentOwnerAfter: "stays" | "leaves" | "owns";
-    /** @enum {unknown} */
-    DayOrder: "year-first" | "day-first" | "month-first";
-    Deadline: {
-      kind: components["schemas"]["DeadlineKind"];
-      /** Format: date */
-      day: string;
-      title: string;
-      words: string;
-      /**
-       * Format: int64
-       * @description The site concerned; null if it concerns a person.
-       */
-      site: null | number;
-      /**
-       * Format: int64
-       * @description The person whose last day it is.
-       */
-      person: null | number;
-    };
-    /** @enum {unknown} */
-    DeadlineKind: "restore" | "offer" | "approval" | "leaver" | "plan" | "way-in" | "manual-task" | "exception";
-    Deadlines: {
-      /**
-       * Format: date-time
-       * @description When the link was made; null if there is none.
-       */
-      madeAt: null | string;
-      /**
-       * Format: date-time
-       * @description When a calendar last used the link; null if none has.
-       */
-      readAt: null | string;
-      /** @description The deadlines, the soonest first. */
-      days: components["schemas"]["Deadline"][];
-    };
-    /** @description A decline; it changes nothing at the host, so it needs no preview. */
-    DeclineOfferRequest: {
-      reason?: null | string;
-      link?: null | string;
-    };
-    Desk: {
-      /** Format: int32 */
-      sites: number;
-      /**
-       * Format: int32
-       * @description The number of critical findings and warnings in the groups: what is to be decided.
-       */
-      findings: number;
-      /**
-       * Format: int32
-       * @description The number of findings that are notes.
-       */
-      notes: number;
-      groups: components["schemas"]["Group"][];
-      approvals: components["schemas"]["ApprovalLine"][];
-      offers: components["schemas"]["OfferWaiting"][];
-      /** @description Sites that owners, or people at a host, recently moved to the attic. */
-      movedRecently: components["schemas"]["AtticEntry"][];
-      /** @description Changes of the last two weeks that did not become so, where nothing was asked since. */
-      notDone: components["schemas"]["ChangeNotDone"][];
-    };
-    Difference: {
-      what: string;
-      before: string;
-      after: string;
-      meant: boolean;
-    };
-    EndExceptionRequest: {
-      reason: string;
-    };
-    /**
-     * @description Who enforces a limit: the host technically, or policy only.
-     * @enum {unknown}
-     */
-    Enforcer: "host" | "policy";
-    /** @description A value that decides a finding. */
-    Evidence: {
-      /** @description The name in expressions. */
-      attribute: string;
-      label: string;
-      /** @description In words. */
-      value: string;
-    };
-    /**
-     * @description The evidence for a proposal.
-     * @enum {unknown}
-     */
-    EvidenceKind: "owners" | "parent" | "word" | "neighbours" | "meaning";
-    ExceptionInForce: {
-      /** Format: int64 */
-      id: number;
-      reason: string;
-      by: components["schemas"]["Person"];
-      /** Format: date-time */
-      from: string;
-      /** Format: date */
-      through: string;
-      /** @description True if it covers the current facts: the site is no worse than when the exception was granted. */
-      covers: boolean;
-    };
-    ExceptionPlanRequest: {
-      rule: string;
-      reason: string;
-      /** Format: date */
-      through: string;
-    };
-    /**
-     * @description The existence of a site: in use, in the attic (recoverable), or erased. An erased site keeps a record.
-     * @enum {unknown}
-     */
-    Existence: "in-use" | "attic" | "erased";
-    Explained: {
-      finding: components["schemas"]["Finding"];
-      headline: string;
-      detail: string;
-      /** @description True if an exception covers it: while in force, it is no finding. */
-      isExcepted: boolean;
-      /** @description The actions that help, in the order to do them. */
-      remedies: components["schemas"]["Remedy"][];
-      /** @description True if the site no longer breaks the rule after all of them; null if it does not break it now. */
-      clears: null | boolean;
-      /** @description What they leave, and who can change it. */
-      left: string[];
-      /** @description The exceptions in force, including those that no longer cover the current facts. */
-      exceptions: components["schemas"]["ExceptionInForce"][];
-    };
-    /** @description A fact of a site as a line of its page: one of the values, or none of them. */
-    Fact: {
-      /** @description The name of its declaration. */
-      fact: string;
-      /** @description In lower case. */
-      label: string;
-      /** @description The part of the page that shows it. */
-      line: components["schemas"]["FactLine"];
-      /** @description True with no value if it is known that there is none. */
-      isKnown: boolean;
-      /** @description The unit of the number. */
-      unit: components["schemas"]["FactUnit"];
-      text?: null | string;
-      /** Format: int64 */
-      number?: null | number;
-      flag?: null | boolean;
-      /** Format: date-time */
-      at?: null | string;
-      items?: null | string[];
-    };
-    FactChange: {
-      fact: string;
-      /** @description The register's value; null if unknown or none. */
-      before: null | string;
-      /** @description The list's value. */
-      after: null | string;
-    };
-    /** @description A fact claimed by more sources than the host. */
-    FactClaim: {
-      fact: components["schemas"]["ClaimedFact"];
-      /** @description True if a source has claimed a different value since the last decision. */
-      isDisputed: boolean;
-      /** @description True if the viewer can decide it. */
-      mayDecide: boolean;
-      claims: components["schemas"]["Claim"][];
-    };
-    FactGap: {
-      /** @description In words. */
-      fact: string;
-      /**
-       * Format: int32
-       * @description The number of sites in use for which it is unknown.
-       */
-      sites: number;
-      /** @description A filter expression that is unknown for exactly these sites. */
-      filter: string;
-    };
-    /**
-     * @description Where a site's page shows a fact as a line with its label.
-     * @enum {unknown}
-     */
-    FactLine: "none" | "about" | "content";
-    /** @description A fact with its source and the instant since which it is known. */
-    FactSource: {
-      fact: string;
-      source: string;
-      /** Format: date-time */
-      at: string;
-    };
-    /**
-     * @description The unit of a number.
-     * @enum {unknown}
-     */
-    FactUnit: "one" | "bytes";
-    FactsSet: {
-      /** Format: int64 */
-      place: number;
-      /** Format: int32 */
-      count: number;
-      /**
-       * Format: date-time
-       * @description The instant at which all were set together; it identifies them for undo.
-       */
-      together: string;
-    };
-    /**
-     * @description What else than single sites has changed.
-     * @enum {unknown}
-     */
-    FeedTopic: "everything" | "people" | "accounts" | "own-account" | "sources" | "batches" | "elsewhere";
-    /** @description A part of a filter. */
-    FilterPart: {
-      /** @description unit, reach, rule, status, where, filter, or in-use for the default. */
-      part: string;
-      /**
-       * Format: int32
-       * @description Of a clause, counted from 0; null for the other parts.
-       */
-      place: null | number;
-      words: string;
-      /**
-       * Format: int32
-       * @description The number of sites that match all other parts.
-       */
-      without: number;
-      /**
-       * @description True if this part does not match the site that was asked for; null without one, or if it cannot be
-       *         told.
-       */
-      leavesOut: null | boolean;
-    };
-    /** @description What is wrong with a filter sentence, and where. */
-    FilterProblem: {
-      /**
-       * @description `filter` for the typed expression; `where`, `sort`, `show`, `reach` or `status` for the other
-       *         parameters.
-       */
-      part: string;
-      /**
-       * Format: int32
-       * @description Counted from 1, within the typed expression.
-       */
-      column: number;
-      message: string;
-    };
-    FindResult: {
-      sites: components["schemas"]["FoundSite"][];
-      /**
-       * Format: int32
-       * @description The number of sites not listed; MorePeople and MoreGroups
-       *         likewise.
-       */
-      moreSites: number;
-      people: components["schemas"]["FoundPerson"][];
-      /** Format: int32 */
-      morePeople: number;
-      groups: components["schemas"]["FoundGroup"][];
-      /** Format: int32 */
-      moreGroups: number;
-    };
-    Finding: {
-      rule: string;
-      title: string;
-      short: string;
-      level: components["schemas"]["Level"];
-      cannotTell: boolean;
-      /** Format: date-time */
-      since: null | string;
-    };
-    FoundGroup: {
-      /** Format: int64 */
-      id: number;
-      name: string;
-      /**
-       * Format: int32
-       * @description The number of people in it, at least.
-       */
-      people: number;
-      isComplete: boolean;
-    };
-    FoundPerson: {
-      person: components["schemas"]["Person"];
-      standing: components["schemas"]["Standing"];
-      /**
-       * Format: int32
-       * @description The number of sites in the viewer's scope that the person owns.
-       */
-      sites: number;
-    };
-    FoundSite: {
-      /** Format: int64 */
-      id: number;
-      title: string;
-      address: null | string;
-      host: string;
-      unit: null | components["schemas"]["Unit"];
-      /** @description In use, in the attic or erased. */
-      existence: components["schemas"]["Existence"];
-      status: null | components["schemas"]["Status"];
-      noLongerReported: boolean;
-      /** @description The name or address that it had before, if it is found by that. */
-      former?: null | string;
-    };
-    Freed: {
-      /** Format: date */
-      day: string;
-      /** Format: int32 */
-      sites: number;
-      /** Format: int64 */
-      bytes: number;
-      /** Format: int32 */
-      unmeasured: number;
-      /** Format: int64 */
-      bytesSoFar: number;
-    };
-    Grant: {
-      who: string;
-      power: components["schemas"]["Power"];
-      detail: string;
-      isOutside: boolean;
-      /**
-       * Format: int64
-       * @description The person who is named; Group: the group; null for everything else.
-       */
-      person: null | number;
-      /** Format: int64 */
-      group: null | number;
-      /** @description True if the person has left. */
-      hasLeft: boolean;
-    };
-    GrantChange: {
-      who: string;
-      from: null | components["schemas"]["Power"];
-      to: null | components["schemas"]["Power"];
-    };
-    GrantExceptionRequest: {
-      rule: string;
-      reason: string;
-      /** Format: date */
-      through: string;
-      fingerprint: string;
-    };
-    /** @description A site on which a person has a grant. */
-    GrantedSite: {
-      /** Format: int64 */
-      id: number;
-      title: string;
-      address: null | string;
-      unit: null | components["schemas"]["Unit"];
-      existence: components["schemas"]["Existence"];
-      /** @description The strongest power granted. */
-      power: components["schemas"]["Power"];
-      /** @description The group or unit that is granted it; null if the person is named. */
-      through: null | string;
-      /** @description True if nobody else is an active owner. */
-      onlyActive: boolean;
-    };
-    /** @description Findings that are decided together. */
-    Group: {
-      /** @description What they have in common. */
-      cause: components["schemas"]["CauseKind"];
-      /** @description The host at which a person who has left still has access; null for other causes. */
-      host: null | string;
-      person: null | components["schemas"]["Person"];
-      standing: null | components["schemas"]["Standing"];
-      /** Format: date */
-      day: null | string;
-      rule: null | components["schemas"]["Rule"];
-      /**
-       * Format: int32
-       * @description Days until harm: 0 if it happens daily, null if no day is known.
-       */
-      daysLeft: null | number;
-      /**
-       * Format: int32
-       * @description The number of sites.
-       */
-      count: number;
-      /** Format: int32 */
-      critical: number;
-      /** Format: int32 */
-      warnings: number;
-      /** Format: int32 */
-      notes: number;
-      /** Format: int32 */
-      onlyOwner: number;
-      /**
-       * Format: int32
-       * @description The number of sites on which a person who has left is named; on the others, access is through groups.
-       */
-      byName: number;
-      /** @description Finds exactly these sites in the register: a `where` of its address. */
-      clause: string;
-      /** @description The first of them. */
-      sites: components["schemas"]["SiteName"][];
-    };
-    /** @description A member of a group, also of groups in it. */
-    GroupMember: {
-      person: components["schemas"]["Person"];
-      standing: components["schemas"]["Standing"];
-    };
-    /** @description A group, with what the viewer may see. */
-    GroupPage: {
-      /** Format: int64 */
-      id: number;
-      name: string;
-      /** @description False if its source reported only a part of the members. */
-      isComplete: boolean;
-      /**
-       * Format: int32
-       * @description The number of all.
-       */
-      people: number;
-      /** @description Those who have left first, then by name; 500 at the most. */
-      members: components["schemas"]["GroupMember"][];
-      /** @description In use and in the viewer's scope; the strongest power first. */
-      sites: components["schemas"]["GroupSite"][];
-    };
-    /** @description A site on which a group is granted something. */
-    GroupSite: {
-      /** Format: int64 */
-      id: number;
-      title: string;
-      address: null | string;
-      power: components["schemas"]["Power"];
-    };
-    Hold: {
-      /** Format: int64 */
-      id: number;
-      reason: string;
-      by: components["schemas"]["Person"];
-      /** Format: date-time */
-      from: string;
-      /** Format: date */
-      through: null | string;
-    };
-    HoldPlanRequest: {
-      reason: string;
-      /** Format: date */
-      through?: null | string;
-    };
-    HostChange: {
-      /** Format: uuid */
-      id: string;
-      state: components["schemas"]["ChangeState"];
-      isOverdue: boolean;
-      changes: components["schemas"]["GrantChange"][];
-      by: components["schemas"]["Person"];
-      reason: null | string;
-      /** Format: date-time */
-      requestedAt: string;
-      /** Format: date-time */
-      sentAt: null | string;
-      /** Format: date-time */
-      confirmedAt: null | string;
-      /** Format: date-time */
-      seenAt: null | string;
-      /** Format: date-time */
-      dueAt: string;
-      /** Format: date-time */
-      nextTry: string;
-      /** Format: int32 */
-      attempts: number;
-      words: null | string;
-      /** Format: uuid */
-      undoOf: null | string;
-      /** @description True if the change can be undone in its state. */
-      canUndo: boolean;
-      purpose: components["schemas"]["ChangePurpose"];
-      with: null | components["schemas"]["Person"];
-    };
-    ImportBegun: {
-      /**
-       * Format: int64
-       * @description The number of the import, by which it can be undone.
-       */
-      id: number;
-    };
-    ImportDone: {
-      /**
-       * Format: int64
-       * @description The place in the feed: a client that sends it back sees the import.
-       */
-      place: number;
-    };
-    /** @description The plan of an import. */
-    ImportPlan: {
-      fingerprint: string;
-      /**
-       * Format: int32
-       * @description The number of sites in the list.
-       */
-      sites: number;
-      /**
-       * Format: int32
-       * @description The number of lines with new sites; Changed, Same and
-       *         Refusals: changed, unchanged and refused ones.
-       */
-      new: number;
-      /** Format: int32 */
-      changed: number;
-      /** Format: int32 */
-      same: number;
-      /** Format: int32 */
-      refusals: number;
-      /** Format: int32 */
-      gone: number;
-      /**
-       * @description The first sites missing from the list, by title; Gone is their
-       *         number.
-       */
-      noLongerReported: string[];
-      /** @description Manual tasks that the list verifies or contradicts. */
-      hostChanges: components["schemas"]["ManualTaskClaim"][];
-      /** @description The findings that would appear or disappear, by rule. */
-      rules: components["schemas"]["RuleMove"][];
-      /**
-       * Format: int32
-       * @description The number of lines that cannot be read as sites; with any, no site becomes "no longer
-       *         reported".
-       */
-      notSites: number;
-      /** @description The first of them, with the reason. */
-      refused: string[];
-      /**
-       * Format: int32
-       * @description The number of cells not understood; their facts become unknown.
-       */
-      notUnderstood: number;
-      /** @description The first of them, with the reason. */
-      problems: string[];
-      reading: components["schemas"]["ListMapping"];
-    };
-    ImportRow: {
-      /**
-       * Format: int32
-       * @description The line in the file, from 1.
-       */
-      line: number;
-      verdict: components["schemas"]["ImportVerdict"];
-      /** @description The title of the site, or the name of the person. */
-      title: string;
-      /**
-       * Format: int64
-       * @description The id of the site or person in the register; null if new.
-       */
-      id: null | number;
-      changes: components["schemas"]["FactChange"][];
-      /** @description Why it is refused, or which cells are not understood. */
-      why: string[];
-    };
-    ImportRows: {
-      /** Format: int32 */
-      total: number;
-      rows: components["schemas"]["ImportRow"][];
-    };
-    ImportRulesRequest: {
-      book: string;
-      reason: string;
-      fingerprint: string;
-    };
-    /**
-     * @description The planned result of a line of a list.
-     * @enum {unknown}
-     */
-    ImportVerdict: "new" | "changed" | "same" | "refused";
-    /**
-     * @description Why an owner is not active. All reasons that apply are listed.
-     * @enum {unknown}
-     */
-    InactiveReason: "outside" | "service" | "left" | "leaving" | "absent" | "mail-fails";
-    /** @enum {unknown} */
-    InsideWord: "staff" | "unit" | "named" | "named-in-unit" | "nobody";
-    /**
-     * @description How people without access can get it.
-     * @enum {unknown}
-     */
-    JoinWay: "invited" | "asked" | "open";
-    Joining: {
-      way: components["schemas"]["JoinWay"];
-      /**
-       * Format: int32
-       * @description The number of requests to join that wait; Since: when the first was made.
-       */
-      waiting: number;
-      /** Format: date-time */
-      since: null | string;
-      /** @description True if no active owner can answer. */
-      nobodyAnswers: boolean;
-      members: null | components["schemas"]["Power"];
-    };
-    Journal: {
-      entries: components["schemas"]["JournalEntry"][];
-      /** Format: int64 */
-      next: null | number;
-      actions: components["schemas"]["ActionLabel"][];
-    };
-    /** @description A fact of an entry in words. Before is null if it only has one value. */
-    JournalDetail: {
-      what: string;
-      before: null | string;
-      after: string;
-    };
-    JournalEntry: {
-      /** Format: int64 */
-      number: number;
-      /** Format: date-time */
-      at: string;
-      /** @description The actor's name, if known and not erased. */
-      actor: string;
-      action: string;
-      /** @description What happened; the name of an action that this version does not know. */
-      label: string;
-      subject: string;
-      subjectName: string;
-      /** Format: int64 */
-      site: null | number;
-      reason: null | string;
-      /** @description The facts that a sync found changed. */
-      changed: string[];
-      /** @description What it records, in words. */
-      details: components["schemas"]["JournalDetail"][];
-      undo: null | components["schemas"]["JournalUndo"];
-      /** @description The canonical text that is hashed. */
-      text: string;
-      hash: string;
-    };
-    /** @description How what an entry records can be undone now. */
-    JournalUndo: {
-      /**
-       * Format: uuid
-       * @description The change to undo; null for a site that can be restored from the attic.
-       */
-      hostChange: null | string;
-      state: null | components["schemas"]["ChangeState"];
-      /**
-       * Format: date-time
-       * @description Until when; null if there is no end.
-       */
-      until: null | string;
-    };
-    /**
-     * @description Where a limit is set; the values are in display sequence.
-     * @enum {unknown}
-     */
-    LayerKind:
-      "organisation" | "host" | "place" | "unit" | "classification" | "kind" | "owners-classification" | "site";
-    /** @description A message to a browser: how far the register is, and what has changed since the last message. */
-    LedgerEvent: {
-      /**
-       * Format: int64
-       * @description The last position of the feed in the index.
-       */
-      place: number;
-      /** @description The changed sites that the viewer may see. */
-      sites: number[];
-      topics: components["schemas"]["FeedTopic"][];
-    };
-    /**
-     * @description The level of a rule, the highest first.
-     * @enum {unknown}
-     */
-    Level: "critical" | "warning" | "note";
-    /** @description The access limit of one power. */
-    Limit: {
-      inside: components["schemas"]["InsideWord"];
-      outside: components["schemas"]["OutsideLevel"];
-      visitorSignIn: components["schemas"]["VisitorSignIn"];
-    };
-    Limits: {
-      view: components["schemas"]["Limit"];
-      preview: components["schemas"]["Limit"];
-      edit: components["schemas"]["Limit"];
-    };
-    /** @description The purpose of a link, shown before sign-in. */
-    LinkPreview: {
-      purpose: components["schemas"]["LinkPurpose"];
-    };
-    /**
-     * @description The purpose of a link in a mail. The link acts once, after sign-in, for the account that received it.
-     * @enum {unknown}
-     */
-    LinkPurpose: "password" | "offer" | "stop" | "yours" | "manual-task";
-    /** @description The target of a link. */
-    LinkTarget: {
-      purpose: components["schemas"]["LinkPurpose"];
-      /** @description The id of the offer or the site. */
-      subject: string;
-    };
-    /** @description How the file was read. */
-    ListMapping: {
-      /** @description The file. */
-      readAs: string;
-      columns: components["schemas"]["ColumnChoice"][];
-      /** @description The facts as which a column can be read. */
-      facts: string[];
-      days: null | components["schemas"]["DayOrder"];
-      /** @description True if the list allows no other reading. */
-      daysAreSure: boolean;
-      dayExample: null | string;
-      /** @description The commonest words that are not understood, or only because their meaning was chosen. */
-      words: components["schemas"]["ListWord"][];
-      /** @description What these words can mean, by what they name; people can also be given by mail address. */
-      meanings: {
-        [key: string]: components["schemas"]["WordMeaning"][];
-      };
-      /** @description The units that the import adds. */
-      newUnits: components["schemas"]["Unit"][];
-    };
-    ListWord: {
-      /** @description "unit", "people" (owners, editors and viewers), or the fact of a column with fixed words. */
-      of: string;
-      /** @description As written in the list. */
-      word: string;
-      /**
-       * Format: int32
-       * @description The number of lines with it.
-       */
-      lines: number;
-      /** @description The chosen meaning; null if none. */
-      meaning: null | string;
-      /** @description False if there is no meaning, or an impossible one. */
-      isUnderstood: boolean;
-      /** @description A free code for a new unit of this name; null if it does not name a unit. */
-      newUnit: null | string;
-    };
-    /** @description Everything removed together with a site that is moved to the attic; null if unknown. */
-    Loss: {
-      /** Format: int32 */
-      pages: null | number;
-      /** Format: int64 */
-      bytes: null | number;
-      domains: string[];
-      /** @description The group removed with it. */
-      group: null | string;
-      /** @description Other sites that this group gives access to, with the number of people who lose that access. */
-      opened: components["schemas"]["AlsoOpenedSite"][];
-      /** Format: int32 */
-      visits: null | number;
-      /** @description Other sites with an equivalent name. */
-      lookAlikes: string[];
-      /** Format: date */
-      keptThrough: string;
-      keptBecause: string;
-      /**
-       * Format: date
-       * @description The last day on which the host can restore it.
-       */
-      hostKeepsThrough: null | string;
-      /** @description True if the host deletes irrevocably, so that the site is only shut there. */
-      isOurs: boolean;
-      /** @description The payments that continue, and their next date; null if none are known. */
-      cost: null | string;
-      mailAlias: null | string;
-      /**
-       * Format: int32
-       * @description The number of records that must be kept; null if none or unknown.
-       */
-      records: null | number;
-      /** @description Pages of it that other sites show too. */
-      shared: components["schemas"]["SharedLoss"][];
-      /**
-       * Format: int32
-       * @description The number of other sites of the group outside the viewer's scope.
-       */
-      hiddenOpened: number;
-    };
-    MailAddressRequest: {
-      mail: string;
-    };
-    MakeOfferRequest: {
-      /** Format: int64 */
-      to: number;
-      after: components["schemas"]["CurrentOwnerAfter"];
-      /** @description The password, entered again to confirm. */
-      password: string;
-      fingerprint: string;
-      /** Format: int64 */
-      currentOwner?: null | number;
-      reason?: null | string;
-    };
-    /** @description The manual procedure of a host without a connector. */
-    ManualProcedureSettings: {
-      account: string;
-      support: string;
-      /** Format: int32 */
-      days: number;
-      reach: string;
-      owners: string;
-      moveToAttic: string;
-      restore: string;
-      /** @description The mail address of the assignee; null for the person who requests the change. */
-      assignee?: null | string;
-    };
-    /** @description A change that a person carries out at a host, for the people concerned. */
-    ManualTask: {
-      line: components["schemas"]["ManualTaskRow"];
-      /**
-       * Format: int64
-       * @description The id of the site, if the viewer may open its page.
-       */
-      site: null | number;
-      address: null | string;
-      key: string;
-      reason: null | string;
-      /** Format: date-time */
-      requestedAt: string;
-      /** Format: date-time */
-      givenAt: string;
-      /** @description The steps, in sequence. */
-      steps: string[];
-      /** @description The account at the host that can do it. */
-      account: string;
-      support: string;
-      /** @description The latest remark: why it was returned, or why it failed. */
-      words: null | string;
-      doneBy: null | components["schemas"]["Person"];
-      /** Format: date-time */
-      doneAt: null | string;
-      /** @description The assignee's report. */
-      report: null | string;
-      hasPicture: boolean;
-      checkedBy: null | components["schemas"]["Person"];
-      /** Format: date-time */
-      seenAt: null | string;
-      /** @description True if the viewer can report it done or failed. */
-      mayDo: boolean;
-      /** @description True if the viewer can verify it; NoCheck: why not, although it is done. */
-      mayCheck: boolean;
-      noCheck: null | string;
-      mayReassign: boolean;
-      mayCancel: boolean;
-    };
-    ManualTaskCheckRequest: {
-      isSo: boolean;
-      /** @description What was found; required if the result is not as wanted. */
-      words?: null | string;
-    };
-    ManualTaskClaim: {
-      /** Format: uuid */
-      hostChange: string;
-      title: string;
-      by: null | components["schemas"]["Person"];
-      /** @description True if the list shows the wanted result. */
-      isSo: boolean;
-      difference: string;
-    };
-    ManualTaskDoneRequest: {
-      /** @description What was done, and where that can be seen. */
-      report?: null | string;
-    };
-    ManualTaskNoteRequest: {
-      /** @description Why it failed or is cancelled; required for a failure. */
-      words?: null | string;
-    };
-    /** @description A manual task, as lists show it. */
-    ManualTaskRow: {
-      /** Format: uuid */
-      hostChange: string;
-      title: string;
-      host: string;
-      state: components["schemas"]["ChangeState"];
-      purpose: components["schemas"]["ChangePurpose"];
-      /** @description The wanted result, one sentence for each part. */
-      wanted: string[];
-      to: components["schemas"]["Person"];
-      by: components["schemas"]["Person"];
-      /** Format: date */
-      through: string;
-      /** @description True if its last day is over and it is neither done nor failed. */
-      isOverdue: boolean;
-      /**
-       * Format: int32
-       * @description How often it was returned after it was reported done.
-       */
-      returned: number;
-    };
-    Me: {
-      name: string;
-      mail: string;
-      role: components["schemas"]["Role"];
-      /** @description The unit of a steward's scope. */
-      part: null | string;
-      mayAct: boolean;
-      /** @description True in the demo, whose clock can be moved. */
-      isDemo: boolean;
-      /** @description The organisation's time zone, by its name in the IANA database: screens show instants in it. */
-      zone: string;
-      /** @description False if no mail server is set up: then nobody gets mail. */
-      hasMail: boolean;
-    };
-    MissingFact: {
-      fact: components["schemas"]["ClaimedFact"];
-      /**
-       * Format: int32
-       * @description The number of sites in use for which it is not set.
-       */
-      missing: number;
-      /**
-       * Format: int32
-       * @description The number of these with a proposal.
-       */
-      proposed: number;
-    };
-    MissingForRule: {
-      attribute: string;
-      label: string;
-      /**
-       * Format: int32
-       * @description Of the sites where the rule cannot tell, those where this is unknown.
-       */
-      sites: number;
-    };
-    MoveClockRequest: {
-      /**
-       * Format: int32
-       * @description Hours to move forward.
-       */
-      hours: number;
-    };
-    MovedRequest: {
-      /** Format: int64 */
-      to: number;
-      reason?: null | string;
-    };
-    /** @description A person or a group with what is granted to them by name on sites in use. */
-    NamedAccess: {
-      name: string;
-      /** @description True if it is a person who has left. */
-      hasLeft: boolean;
-      hosts: components["schemas"]["NamedAtHost"][];
-      /** @description The name of the site that was asked for; null if there is none. */
-      title: null | string;
-    };
-    NamedAtHost: {
-      host: string;
-      /** Format: int32 */
-      sites: number;
-    };
-    NewPasswordRequest: {
-      password: string;
-    };
-    /** @description Sites without a proposal that have a word in common: the fact can be set for all of them at once. */
-    NextFact: {
-      key: string;
-      word: string;
-      /** Format: int32 */
-      count: number;
-      /** Format: int32 */
-      decides: number;
-      first: components["schemas"]["SiteName"][];
-    };
-    Offer: {
-      /** Format: uuid */
-      id: string;
-      state: components["schemas"]["OfferState"];
-      /** Format: int64 */
-      site: number;
-      title: string;
-      address: null | string;
-      host: string;
-      to: components["schemas"]["Person"];
-      currentOwner: null | components["schemas"]["Person"];
-      by: components["schemas"]["Person"];
-      second: null | components["schemas"]["Person"];
-      after: components["schemas"]["CurrentOwnerAfter"];
-      reason: null | string;
-      /** Format: date-time */
-      offeredAt: string;
-      /** Format: date */
-      through: string;
-      /** @description True if the viewer can accept or decline it. */
-      mayAnswer: boolean;
-      /** @description True if the viewer can undo it. */
-      mayWithdraw: boolean;
-      words: null | string;
-      steps: components["schemas"]["StepDone"][];
-      /** @description Before and after, grant by grant, once completed. */
-      receipt: string[];
-      /** @description The access that the former owner keeps through other grants. */
-      unaffected: string[];
-      plan: null | components["schemas"]["Plan"];
-      refused: components["schemas"]["Remark"][];
-    };
-    OfferAnswerRequest: {
-      fingerprint: string;
-      reason?: null | string;
-      /** @description The token of the link in the mail, if answered through it: that uses the link up. */
-      link?: null | string;
-    };
-    /** @description An offer to the viewer or of a site the viewer owns, as lists show it. */
-    OfferLine: {
-      /** Format: uuid */
-      id: string;
-      /** Format: int64 */
-      site: number;
-      title: string;
-      address: null | string;
-      state: components["schemas"]["OfferState"];
-      to: components["schemas"]["Person"];
-      currentOwner: null | components["schemas"]["Person"];
-      after: components["schemas"]["CurrentOwnerAfter"];
-      /** Format: date */
-      through: string;
-      /** Format: date-time */
-      endedAt: null | string;
-    };
-    OfferPlanRequest: {
-      /** Format: int64 */
-      to: number;
-      after: components["schemas"]["CurrentOwnerAfter"];
-      /**
-       * Format: int64
-       * @description The owner who hands over; null if the site has no owner, or for an administrator who adds one.
-       */
-      currentOwner?: null | number;
-      reason?: null | string;
-    };
-    /**
-     * @description The state of an offer of ownership. Offered is not accepted, and accepted is not completed.
-     * @enum {unknown}
-     */
-    OfferState: "offered" | "completing" | "handed-over" | "declined" | "lapsed" | "withdrawn" | "void" | "not-done";
-    OfferWaiting: {
-      /** Format: uuid */
-      id: string;
-      /** Format: int64 */
-      site: number;
-      title: string;
-      to: components["schemas"]["Person"];
-      currentOwner: null | components["schemas"]["Person"];
-      /** Format: date-time */
-      offeredAt: string;
-      /** Format: date */
-      through: string;
-      /** Format: int32 */
-      daysLeft: number;
-    };
-    OfferedTo: {
-      /** Format: uuid */
-      offer: string;
-      to: components["schemas"]["Person"];
-      /** Format: date */
-      through: string;
-    };
-    OpenOffer: {
-      /** Format: uuid */
-      offer: string;
-      to: components["schemas"]["Person"];
-      /** Format: date */
-      through: string;
-    };
-    /**
-     * @description Facts that few hosts report.
-     * @enum {unknown}
-     */
-    OptionalFact: "plan" | "owed" | "signals" | "sections" | "joining" | "shared";
-    OutcomeCount: {
-      outcome: components["schemas"]["BatchOutcome"];
-      /** Format: int32 */
-      count: number;
-    };
-    /**
-     * @description How wide access from outside is; also the widest that a limit allows.
-     * @enum {unknown}
-     */
-    OutsideLevel: "no-one" | "named-guests" | "partners" | "anonymous";
-    Owners: {
-      /** @description The sites that do not have two active owners for sure. */
-      lines: components["schemas"]["OwnersRow"][];
-      /** Format: int32 */
-      none: number;
-      /** Format: int32 */
-      single: number;
-      /** Format: int32 */
-      active: number;
-      /**
-       * Format: int32
-       * @description The number of sites whose owners are not all reported, where those decide it.
-       */
-      unknown: number;
-      /**
-       * Format: int32
-       * @description The number of sites in use in the viewer's scope.
-       */
-      whole: number;
-    };
-    OwnersRow: {
-      /** Format: int64 */
-      site: number;
-      title: string;
-      address: null | string;
-      unit: null | components["schemas"]["Unit"];
-      state: components["schemas"]["OwnershipState"];
-      /** @description Why no owner is active. */
-      reasons: components["schemas"]["InactiveReason"][];
-      /**
-       * Format: int32
-       * @description Days until no active owner is left: 0 if none is now, null if one stays or it cannot be told.
-       */
-      daysLeft: null | number;
-      /** Format: date */
-      lastDay: null | string;
-      isComplete: boolean;
-      holders: components["schemas"]["SiteOwner"][];
-      offered: null | components["schemas"]["OpenOffer"];
-    };
-    /**
-     * @description How many active owners a site has: none, one, or at least two. Unknown if not all owners are known and those that are do
-     *                 not decide it.
-     * @enum {unknown}
-     */
-    OwnershipState: "none" | "single" | "active" | "unknown";
-    PasswordChangeRequest: {
-      /** @description The current password. */
-      old: string;
-      password: string;
-    };
-    /** @description A list of people that was imported. */
-    PeopleImport: {
-      /** Format: int64 */
-      id: number;
-      /** Format: date-time */
-      importedAt: string;
-      by: components["schemas"]["Person"];
-      /**
-       * Format: int32
-       * @description The number of people it changed or added.
-       */
-      people: number;
-      /** Format: date-time */
-      undoneAt: null | string;
-      /** @description True if it can be undone: only the latest import can, once. */
-      mayUndo: boolean;
-    };
-    /** @description The plan of an import of people. */
-    PeoplePlan: {
-      fingerprint: string;
-      /**
-       * Format: int32
-       * @description The number of people in the list.
-       */
-      people: number;
-      /**
-       * Format: int32
-       * @description The number of new people; Changed, Same and
-       *         Refusals: changed, unchanged and refused ones.
-       */
-      new: number;
-      /** Format: int32 */
-      changed: number;
-      /** Format: int32 */
-      same: number;
-      /** Format: int32 */
-      refusals: number;
-      /**
-       * Format: int32
-       * @description The number of sites affected, by their access or their owners.
-       */
-      sites: number;
-      /** @description The findings that would appear or disappear, by rule. */
-      rules: components["schemas"]["RuleMove"][];
-      /**
-       * Format: int32
-       * @description The number of cells not understood; they change nothing.
-       */
-      notUnderstood: number;
-      /** @description The first faults: refused lines before cells. */
-      problems: string[];
-      reading: components["schemas"]["ListMapping"];
-    };
-    Person: {
-      /** Format: int64 */
-      id: number;
-      name: string;
-      mail: string;
-      isOutside: boolean;
-    };
-    /** @enum {unknown} */
-    PersonKind: "staff" | "guest" | "service" | "operator";
-    /** @description An offer of ownership to this person or of this person's. */
-    PersonOffer: {
-      /** Format: uuid */
-      id: string;
-      /** Format: int64 */
-      site: number;
-      title: string;
-      state: components["schemas"]["OfferState"];
-      isToThem: boolean;
-      /** Format: date */
-      through: string;
-    };
-    /** @description A person, with what the viewer may see. */
-    PersonPage: {
-      person: components["schemas"]["Person"];
-      kind: components["schemas"]["PersonKind"];
-      standing: components["schemas"]["Standing"];
-      /**
-       * Format: date
-       * @description The last day of work, or of absence.
-       */
-      day: null | string;
-      unit: null | components["schemas"]["Unit"];
-      mailFails: boolean;
-      /** Format: int32 */
-      owns: number;
-      /** Format: int32 */
-      edits: number;
-      /**
-       * Format: int32
-       * @description The number of all sites.
-       */
-      total: number;
-      /** @description The strongest power first; 500 at the most. */
-      sites: components["schemas"]["GrantedSite"][];
-      asStaff: null | components["schemas"]["StaffAccess"];
-      offers: components["schemas"]["PersonOffer"][];
-      /** @description A guest's sponsors. */
-      sponsors: components["schemas"]["Sponsorship"][];
-      /** @description The guests whose sponsor this person is. */
-      sponsored: components["schemas"]["Sponsorship"][];
-    };
-    Place: {
-      /**
-       * Format: int32
-       * @description Counted from 0; null if the site is not in the list.
-       */
-      place: null | number;
-    };
-    PlaceHoldRequest: {
-      reason: string;
-      fingerprint: string;
-      /** Format: date */
-      through?: null | string;
-    };
-    Plan: {
-      fingerprint: string;
-      changes: components["schemas"]["GrantChange"][];
-      powers: components["schemas"]["PowerChange"][];
-      cleared: components["schemas"]["Rule"][];
-      opened: components["schemas"]["Rule"][];
-      unaffected: string[];
-      /**
-       * Format: int32
-       * @description Visits in seven days through the access that is closed; null if not measured.
-       */
-      visitsAffected: null | number;
-      /** @description Side effects, which need no action of their own. */
-      sideEffects: string[];
-      /** @description The confirmation that the action requires. */
-      confirmation: components["schemas"]["ConfirmationLevel"];
-      /** @description Why a second person has to agree; null if not needed. */
-      needsSecond: null | string;
-      loss: null | components["schemas"]["Loss"];
-      /**
-       * Format: int32
-       * @description How long an owner's deletion can be stopped; null if it happens at once.
-       */
-      stopMinutes: null | number;
-      /** @description The assignee, if the host has no connector that writes; null if it has one. */
-      manualTaskFor: null | string;
-    };
-    /**
-     * @description What a person may do on a site. Each power includes the ones before it.
-     * @enum {unknown}
-     */
-    Power: "view" | "preview" | "edit" | "publish" | "invite" | "manage" | "own";
-    PowerChange: {
-      power: components["schemas"]["Power"];
-      gain: components["schemas"]["Person"][];
-      lose: components["schemas"]["Person"][];
-      opened: string[];
-      shut: string[];
-    };
-    /** @description The preview of an action: a plan, or every reason why not. */
-    Preview: {
-      plan: null | components["schemas"]["Plan"];
-      refused: components["schemas"]["Remark"][];
-    };
-    /**
-     * @description Proposals that are confirmed together: equally certain, with the same kinds of evidence and one value (for units:
-     *         each site its own).
-     */
-    ProposalGroup: {
-      /** @description Names the group in other requests. */
-      key: string;
-      /** @description The values in the group, the most frequent first, with the number of sites for each. */
-      values: components["schemas"]["ProposedValue"][];
-      strength: components["schemas"]["Strength"];
-      kinds: components["schemas"]["EvidenceKind"][];
-      /** Format: int32 */
-      count: number;
-      /**
-       * Format: int32
-       * @description The number of sites for which a rule can be decided then.
-       */
-      decides: number;
-      first: components["schemas"]["SiteName"][];
-    };
-    ProposedSite: {
-      /** Format: int64 */
-      id: number;
-      title: string;
-      address: null | string;
-      host: string;
-      /** @description The name of the proposed value; Code: its code. */
-      value: null | string;
-      code: null | string;
-      /** @description The reasons, one sentence each, without full stop. */
-      evidence: string[];
-    };
-    ProposedValue: {
-      value: string;
-      name: string;
-      /** Format: int32 */
-      count: number;
-    };
-    /**
-     * @description Effective and allowed access of one power, inside and outside, on the scales of three cells. Where the bounds
-     *         differ, no more can be told; allowed is null if a layer is unknown.
-     */
-    ReachCell: {
-      /** @description 0 nobody, 1 named, 2 unit, 3 staff. */
-      inside: components["schemas"]["Bounds"];
-      /** @description 0 no one, 1 named guests, 2 partners, 3 anonymous visitors. */
-      outside: components["schemas"]["Bounds"];
-      /** Format: int32 */
-      allowedInside: null | number;
-      /** Format: int32 */
-      allowedOutside: null | number;
-      words: string;
-    };
-    ReasonRequest: {
-      reason?: null | string;
-    };
-    ReassignRequest: {
-      /** @description A mail address. */
-      to: string;
-    };
-    /** @description Every reason why an action is refused, in the order to solve them. */
-    Refusal: {
-      reasons: components["schemas"]["Remark"][];
-    };
-    Register: {
-      lines: components["schemas"]["RegisterRow"][];
-      /**
-       * Format: int32
-       * @description The number of sites that match the filter.
-       */
-      total: number;
-      /**
-       * Format: int32
-       * @description The number of sites for which the filter cannot tell, because a fact is unknown.
-       */
-      cannotTell: number;
-      /**
-       * Format: int32
-       * @description The number of sites in use in the viewer's scope. Sites in the attic are listed only if the filter names
-       *         the attic.
-       */
-      whole: number;
-      /**
-       * @description The units with the number of sites that choosing each leaves; likewise reaches, rules and statuses. Each
-       *         is counted without its own filter.
-       */
-      units: components["schemas"]["ValueCount"][];
-      reaches: components["schemas"]["ValueCount"][];
-      rules: components["schemas"]["ValueCount"][];
-      statuses: components["schemas"]["ValueCount"][];
-      /** @description Each clause in words. */
-      clauses: string[];
-      columns: components["schemas"]["Column"][];
-      /** @description Facts used in the filter that are unknown for some of the sites. */
-      coverage: components["schemas"]["Coverage"][];
-      filter: string;
-    };
-    RegisterRow: {
-      /** Format: int64 */
-      id: number;
-      title: string;
-      address: null | string;
-      host: string;
-      /** @description Why the site cannot be computed; null if it can. */
-      fault: null | string;
-      unit: null | components["schemas"]["Unit"];
-      status: null | components["schemas"]["Status"];
-      draft: components["schemas"]["ReachCell"];
-      published: null | components["schemas"]["ReachCell"];
-      /** @description The first one, and how many more. */
-      siteOwners: string;
-      /** @description What is wrong with its owners, in a few words; null if nothing is. */
-      ownerNote: null | string;
-      /** Format: date-time */
-      lastEdit: null | string;
-      findings: components["schemas"]["Finding"][];
-      /**
-       * Format: int32
-       * @description The number of changes that the host has not confirmed.
-       */
-      underWay: number;
-      /** @description The requested additional attributes in words, in the sequence requested. */
-      cells: string[];
-    };
-    /** @description A parent or child site. */
-    Related: {
-      /** Format: int64 */
-      id: number;
-      title: string;
-      address: null | string;
-      existence: components["schemas"]["Existence"];
-      /** Format: int32 */
-      pages: null | number;
-      /** Format: int64 */
-      bytes: null | number;
-    };
-    ReleaseHoldRequest: {
-      reason: string;
-    };
-    /** @description A remark for a program and for a person. */
-    Remark: {
-      /**
-       * @description Which one it is.
-       * @enum {string}
-       */
-      code:
-        | "access-changed-later"
-        | "access-not-by-name"
-        | "access-not-reported"
-        | "access-of-last-owner"
-        | "access-of-nobody"
-        | "access-of-other-owner"
-        | "access-through"
-        | "account-holder-left"
-        | "account-missing"
-        | "account-of-viewer"
-        | "address-character"
-        | "address-hyphens"
-        | "address-prefix"
-        | "address-taken"
-        | "address-taken-now"
-        | "anonymous-need-second"
-        | "anybody-may-join"
-        | "approval-declined"
-        | "approval-given"
-        | "approval-lapsed"
-        | "approval-of-another"
-        | "approval-of-viewer"
-        | "approval-requester-may-not"
-        | "approval-to-withdraw"
-        | "approval-void"
-        | "approval-withdrawn"
-        | "as-recorded"
-        | "assigning-needs-reason"
-        | "assigning-needs-second"
-        | "attic-not-undone"
-        | "batch-did-nothing"
-        | "batch-done"
-        | "batch-ended"
-        | "batch-impossible"
-        | "batch-not-started"
-        | "batch-not-undone"
-        | "batch-number-typed-wrong"
-        | "batch-running"
-        | "batch-sites-missing"
-        | "batch-stopped"
-        | "batch-to-stop"
-        | "being-edited"
-        | "bin-empties-first"
-        | "change-had-no-effect"
-        | "change-is-task"
-        | "change-not-sent"
-        | "change-unanswered"
-        | "change-under-way"
-        | "changed-at-host"
-        | "clock-hours-out-of-range"
-        | "current-owner-keeps"
-        | "domain-shows-site"
-        | "erased-not-held"
-        | "exception-end-needs-reason"
-        | "exception-ended"
-        | "exception-needs-reason"
-        | "exception-not-by-owners"
-        | "exception-still-in-force"
-        | "exception-too-long"
-        | "fact-of-host"
-        | "failure-missing"
-        | "finding-missing"
-        | "former-owner-left"
-        | "group-holds-unit"
-        | "group-not-restricted"
-        | "handover-by-group"
-        | "handover-not-undone"
-        | "held-from-attic"
-        | "hidden-site-below"
-        | "hold-ended"
-        | "hold-needs-reason"
-        | "hold-not-by-owners"
-        | "hold-release-needs-reason"
-        | "host-connected"
-        | "host-name-invalid"
-        | "host-name-reserved"
-        | "import-changed-nothing"
-        | "import-is-not-last"
-        | "import-running"
-        | "import-undone"
-        | "import-unfinished"
-        | "last-administrator"
-        | "last-day-passed"
-        | "leavers-through"
-        | "limit-unknown"
-        | "many-use-need-second"
-        | "move-announced"
-        | "move-confirmed"
-        | "move-not-confirmed"
-        | "move-sent"
-        | "name-typed-wrong"
-        | "new-owner-by-group"
-        | "new-owner-ineligible"
-        | "new-owner-unknown"
-        | "no-longer-owner"
-        | "no-remedy-known"
-        | "no-such-term"
-        | "no-terms"
-        | "no-vocabulary"
-        | "nobody-leaves"
-        | "not-in-attic"
-        | "nothing-held-back"
-        | "nothing-to-stop"
-        | "obligation-open"
-        | "offer-accepted"
-        | "offer-answered"
-        | "offer-declined"
-        | "offer-lapsed"
-        | "offer-not-theirs"
-        | "offer-of-another"
-        | "offer-open"
-        | "offer-void"
-        | "offer-withdrawn"
-        | "only-from-copy"
-        | "owner-by-group"
-        | "owner-can-offer"
-        | "owner-is-active"
-        | "owner-missing"
-        | "owner-no-longer-active"
-        | "owner-not-restricted"
-        | "owner-offers-only-theirs"
-        | "owners-ask-nobody"
-        | "owners-move-singly"
-        | "owners-wanted"
-        | "password-wrong"
-        | "person-missing"
-        | "picture-not-by-viewer"
-        | "picture-unreadable"
-        | "procedure-text-missing"
-        | "procedure-text-too-long"
-        | "reason-too-long"
-        | "recorded-by-newer-version"
-        | "recovery-passed"
-        | "removing-owner-needs-second"
-        | "report-missing"
-        | "report-missing-since"
-        | "restored-access-unknown"
-        | "restoring-already"
-        | "role-has-no-unit"
-        | "role-held-already"
-        | "role-missing"
-        | "role-needs-unit"
-        | "rule-begins-before"
-        | "rule-book-full"
-        | "rule-changed-since"
-        | "rule-id-invalid"
-        | "rule-is-off"
-        | "rule-missing"
-        | "rule-not-broken"
-        | "rule-text-missing"
-        | "rule-text-too-long"
-        | "rule-text-unprintable"
-        | "rule-touches-most"
-        | "rule-unchanged"
-        | "rule-undecided"
-        | "rule-unreadable"
-        | "section-stays-open"
-        | "site-below"
-        | "site-erased"
-        | "site-gone"
-        | "site-is-in-attic"
-        | "site-moves-to-attic"
-        | "site-not-reported"
-        | "site-unreadable"
-        | "source-missing"
-        | "staff-missing"
-        | "staff-need-second"
-        | "still-reported"
-        | "target-gone"
-        | "target-missing"
-        | "task-days-out-of-range"
-        | "task-done-by-viewer"
-        | "task-has-assignee"
-        | "task-not-cancelled"
-        | "task-not-checked"
-        | "task-not-done"
-        | "task-not-open"
-        | "task-of-another"
-        | "term-empty"
-        | "term-in-rule"
-        | "term-keeps"
-        | "term-limits"
-        | "term-means-always"
-        | "term-means-another"
-        | "term-means-it"
-        | "term-missing"
-        | "term-several"
-        | "term-to-merge-missing"
-        | "term-too-long"
-        | "term-unprintable"
-        | "terms-changed"
-        | "text-too-long"
-        | "under-way-already"
-        | "undone-already"
-        | "unit-code-taken"
-        | "unit-missing"
-        | "units-elsewhere"
-        | "view-name-invalid"
-        | "view-too-long"
-        | "views-too-many"
-        | "within-already";
-      /** @description Its parameters by name: texts, numbers, days (`yyyy-MM-dd`), instants, lists of texts. */
-      parameters: Record<string, never>;
-      /** @description What a person reads. */
-      sentence: string;
-    };
-    /**
-     * @description An action that helps to meet a demand.
-     * @enum {unknown}
-     */
-    Remedy: "restrict" | "add-owner" | "remove-access" | "set-fact" | "move-to-attic";
-    RemoveAccessPlanRequest: {
-      /**
-       * Format: int64
-       * @description Whose access is removed; Group: the group whose access is removed. One of the two.
-       */
-      person?: null | number;
-      /** Format: int64 */
-      group?: null | number;
-      reason?: null | string;
-    };
-    Report: {
-      report: components["schemas"]["ReportKind"];
-      /**
-       * Format: date
-       * @description The day of the report; From and Through: its period.
-       */
-      on: string;
-      /** Format: date */
-      from: string;
-      /** Format: date */
-      through: string;
-      by: null | components["schemas"]["Person"];
-      /**
-       * Format: date-time
-       * @description When it was made, by the server's clock.
-       */
-      madeAt: string;
-      notes: string[];
-      columns: components["schemas"]["ReportColumn"][];
-      /**
-       * Format: int32
-       * @description The number of all rows.
-       */
-      total: number;
-      rows: components["schemas"]["ReportRow"][];
-    };
-    ReportColumn: {
-      head: string;
-      /** @description True if its cells are numbers. */
-      isNumber: boolean;
-    };
-    /** @description A report, as the list of reports shows it. */
-    ReportKind: {
-      name: string;
-      title: string;
-      says: string;
-      span: components["schemas"]["ReportSpan"];
-    };
-    ReportRow: {
-      /** Format: int64 */
-      site: null | number;
-      cells: string[];
-    };
-    /**
-     * @description The parameters of a report.
-     * @enum {unknown}
-     */
-    ReportSpan: "now" | "day" | "days";
-    /** @description A site whose facts change with it. */
-    RereadSite: {
-      /** Format: int64 */
-      id: number;
-      title: string;
-      /** @description The current value; null for none. */
-      before: null | string;
-      after: null | string;
-    };
-    RestorePlanRequest: {
-      /** Format: int64 */
-      newOwner?: null | number;
-      address?: null | string;
-      reason?: null | string;
-    };
-    RestrictPlanRequest: {
-      /** @description The widest access that policy allows the site to set. */
-      target: components["schemas"]["Limits"];
-      reason?: null | string;
-    };
-    /** @enum {unknown} */
-    Role: "administrator" | "steward" | "owner" | "auditor";
-    Rule: {
-      id: string;
-      title: string;
-      short: string;
-      level: components["schemas"]["Level"];
-    };
-    RuleBook: {
-      /** @description The versions that are in force or will be, by rule and first day. */
-      rules: components["schemas"]["RuleOfBook"][];
-      /** @description The rules that judge nothing now and will not. */
-      switchedOff: components["schemas"]["Rule"][];
-      /** Format: date */
-      today: string;
-    };
-    RuleCount: {
-      rule: components["schemas"]["Rule"];
-      /** Format: int32 */
-      count: number;
-    };
-    /** @description What differs between a version and the one before. */
-    RuleDifference: {
-      /** @description The part of the rule, in words. */
-      what: string;
-      before: string;
-      after: string;
-    };
-    RuleDone: {
-      /** Format: int64 */
-      place: number;
-      /** @description The id that the rule has. */
-      rule: string;
-      /** Format: int32 */
-      version: number;
-    };
-    /** @description A site that would break it, with the values that decide. */
-    RuleExample: {
-      /** Format: int64 */
-      id: number;
-      title: string;
-      evidence: components["schemas"]["Evidence"][];
-    };
-    RuleFileFault: {
-      /** @description A JSON path, such as `$.rules[3].level`; empty for the file as a whole. */
-      place: string;
-      message: string;
-    };
-    /** @description What importing a rule book would do; nothing is stored. */
-    RuleFilePlan: {
-      fingerprint: string;
-      fault: null | components["schemas"]["RuleFileFault"];
-      /** Format: int32 */
-      added: number;
-      /** Format: int32 */
-      changed: number;
-      /** Format: int32 */
-      unchanged: number;
-      /** Format: int32 */
-      refused: number;
-      /** @description Those that are added, changed or refused first. */
-      rules: components["schemas"]["RuleOfFilePlan"][];
-    };
-    RuleFileRequest: {
-      /** @description The text of the file. */
-      book: string;
-    };
-    RuleHistory: {
-      rule: components["schemas"]["Rule"];
-      numbers: null | components["schemas"]["RuleOfBook"];
-      /** @description The last one first. */
-      versions: components["schemas"]["RuleVersion"][];
-      /** Format: date */
-      today: string;
-    };
-    RuleMove: {
-      rule: components["schemas"]["Rule"];
-      /**
-       * Format: int32
-       * @description The number of these sites that break it now.
-       */
-      before: number;
-      /** Format: int32 */
-      after: number;
-    };
-    /** @description A version of a rule with its numbers, which count sites in the viewer's scope. */
-    RuleOfBook: {
-      rule: components["schemas"]["Rule"];
-      /**
-       * Format: int32
-       * @description Counts up from 1.
-       */
-      version: number;
-      /** @description The sites that it judges, as an expression; empty for all. */
-      scope: string;
-      /** @description What it demands of them, as an expression. */
-      demand: string;
-      /**
-       * Format: date
-       * @description Its first day.
-       */
-      from: string;
-      /** @description False before its first day; then the numbers are those of a try-out. */
-      isInForce: boolean;
-      /**
-       * Format: int32
-       * @description The sites that are certainly in its scope.
-       */
-      covers: number;
-      /**
-       * Format: int32
-       * @description Those that break it without an exception.
-       */
-      breaks: number;
-      /**
-       * Format: int32
-       * @description Those that break it and have an exception.
-       */
-      excepted: number;
-      /**
-       * Format: int32
-       * @description Those where a fact is missing that decides it.
-       */
-      cannotTell: number;
-      /** @description Why it cannot be read, so that it cannot tell about any site; null if it can. */
-      fault: null | string;
-    };
-    RuleOfFilePlan: {
-      id: string;
-      title: string;
-      state: components["schemas"]["RuleOfFileState"];
-      differences: components["schemas"]["RuleDifference"][];
-      /**
-       * Format: int32
-       * @description The sites that break the rule now; 0 for a new one.
-       */
-      before: number;
-      /**
-       * Format: int32
-       * @description The sites that would break it now.
-       */
-      after: number;
-      refused: components["schemas"]["Remark"][];
-    };
-    /**
-     * @description What importing a rule of a file does.
-     * @enum {unknown}
-     */
-    RuleOfFileState: "added" | "changed" | "unchanged" | "refused";
-    /** @description What a change of the rule book would do; nothing is stored. */
-    RulePlan: {
-      /** @description Sent back with the change: the rule book is as it was shown. */
-      fingerprint: string;
-      /** @description The id that the rule has or gets. */
-      rule: null | string;
-      /** Format: int32 */
-      version: number;
-      differences: components["schemas"]["RuleDifference"][];
-      tried: null | components["schemas"]["TriedRule"];
-      /**
-       * Format: int32
-       * @description The findings that end when it is switched off.
-       */
-      ended: number;
-      /**
-       * Format: int32
-       * @description The exceptions that are void under it, so that their sites have findings again.
-       */
-      voided: number;
-      look: null | components["schemas"]["Remark"];
-      /** @description Why it is refused, with every reason. */
-      refused: components["schemas"]["Remark"][];
-    };
-    /** @description A new rule, another version of a rule, or switching one off. */
-    RuleRequest: {
-      /** @description Null for a new rule. */
-      rule: null | string;
-      text: null | components["schemas"]["RuleText"];
-      /**
-       * Format: date
-       * @description The first day, today or later.
-       */
-      from: string;
-      /** @description Why; a new rule needs none. */
-      reason: null | string;
-    };
-    /** @description What a rule says. */
-    RuleText: {
-      title: string;
-      short: string;
-      level: components["schemas"]["Level"];
-      /** @description Empty for all sites in use. */
-      scope: string;
-      /** @description An expression. */
-      demand: string;
-    };
-    RuleVersion: {
-      /** Format: int32 */
-      version: number;
-      title: string;
-      short: string;
-      level: components["schemas"]["Level"];
-      scope: string;
-      demand: string;
-      /** Format: date */
-      from: string;
-      isOff: boolean;
-      /** @description True for the one that judges today. */
-      isInForce: boolean;
-      reason: null | string;
-      /** @description Who wrote it, by name; null for a rule that came with the organisation. */
-      by: null | string;
-      /** Format: date-time */
-      at: null | string;
-      /** @description From the version before; empty for the first. */
-      differences: components["schemas"]["RuleDifference"][];
-    };
-    RulesImported: {
-      /** Format: int64 */
-      place: number;
-      /** Format: int32 */
-      added: number;
-      /** Format: int32 */
-      changed: number;
-    };
-    SaveViewRequest: {
-      /** @description Up to 80 characters. One's own view of the same name is replaced. */
-      name: string;
-      view: components["schemas"]["ViewSentence"];
-      /** @description True if everybody may use it; each viewer sees their own scope. */
-      isShared: boolean;
-    };
-    /** @description A section of a site with its own access settings. */
-    Section: {
-      name: string;
-      tie: components["schemas"]["SectionTie"];
-      /** @description Who can effectively view it. */
-      view: components["schemas"]["Access"];
-      /** @description True if it admits somebody whom its site does not. */
-      isAjar: components["schemas"]["Truth"];
-    };
-    /**
-     * @description How the access of a section depends on that of its site.
-     * @enum {unknown}
-     */
-    SectionTie: "nested" | "standing-free";
-    /** @description The filter sentence, as request parameters. */
-    SentenceQuery: {
-      /** @description The code of a unit, including all units below it; or none. */
-      unit?: null | string;
-      reach?: null | string;
-      /** @description The id of a rule; or any, critical, unsure (a rule cannot tell), excepted or none. */
-      rule?: null | string;
-      status?: null | string;
-      /** @description An expression in the grammar of RFC 7644, section 3.4.2.2. */
-      filter?: null | string;
-      /** @description Clauses, each attribute:how:value|value. */
-      where?: null | string[];
-      /** @description cannot-tell for the sites for which the filter cannot tell, instead of those that match. */
-      verdict?: null | string;
-      /** @description worst, title, edited; or a list of attributes, with a hyphen before a descending one. */
-      sort?: null | string;
-    };
-    Session: {
-      /** Format: uuid */
-      id: string;
-      /** Format: date-time */
-      created: string;
-      /** Format: date-time */
-      expires: string;
-      /**
-       * Format: date-time
-       * @description When it was last used, to the minute; a session ends after two hours without use.
-       */
-      used: string;
-      agent: string;
-      isThis: boolean;
-    };
-    SessionEnded: {
-      /**
-       * Format: uuid
-       * @description The session that has ended.
-       */
-      id: string;
-    };
-    SetFactsPlan: {
-      fingerprint: string;
-      /**
-       * Format: int32
-       * @description The number of sites for which it is set.
-       */
-      count: number;
-      /**
-       * Format: int32
-       * @description The number of them on which every rule can be decided then.
-       */
-      settled: number;
-      rules: components["schemas"]["RuleMove"][];
-      /** @description The first of them, each with its evidence. */
-      sites: components["schemas"]["ProposedSite"][];
-      refused: null | components["schemas"]["Remark"];
-    };
-    SetFactsPlanRequest: {
-      fact: components["schemas"]["ClaimedFact"];
-      /**
-       * @description A group of proposals, or of sites with a word in common; otherwise Sites
-       *         applies.
-       */
-      group?: null | string;
-      sites?: null | number[];
-      /** @description The value; null for "there is none". Proposals bring their own values. */
-      value?: null | string;
-    };
-    SetFactsRequest: {
-      request: components["schemas"]["SetFactsPlanRequest"];
-      /** @description The fingerprint of the plan's sites and values. */
-      fingerprint: string;
-    };
-    SharedLoss: {
-      what: string;
-      /**
-       * Format: int32
-       * @description The number of other sites from which it disappears.
-       */
-      sites: number;
-    };
-    SharedPiece: {
-      what: string;
-      /**
-       * Format: int32
-       * @description The number of other sites that show it.
-       */
-      count: number;
-      /** @description The names at the host; only for viewers who see everything. */
-      in: string[];
-    };
-    Signal: {
-      kind: string;
-      /** @description Where it was seen. */
-      evidence: string;
-    };
-    /** @description A list that was imported. */
-    SiteImport: {
-      /** Format: int64 */
-      id: number;
-      /** Format: date-time */
-      importedAt: string;
-      by: components["schemas"]["Person"];
-      /**
-       * Format: int32
-       * @description The number of sites it changed or added.
-       */
-      sites: number;
-      /** @description True while the import runs; it resumes after a server stops. */
-      isUnderWay: boolean;
-      isEnded: boolean;
-      /** Format: date-time */
-      undoneAt: null | string;
-      /** @description True if it can be undone: only the latest import can, once. */
-      mayUndo: boolean;
-    };
-    /** @description A row that is, was or may be the same site as another row. */
-    SiteMove: {
-      /** Format: int64 */
-      id: number;
-      title: string;
-      address: null | string;
-      host: string;
-      /** @description The evidence, one sentence each, without full stop. */
-      because: string[];
-    };
-    SiteMoves: {
-      to: null | components["schemas"]["SiteMove"];
-      /** @description The earlier rows that were confirmed to be this site. */
-      was: components["schemas"]["SiteMove"][];
-      /**
-       * @description For a site that is no longer reported, without a confirmed move: candidates, the likeliest
-       *         first.
-       */
-      candidates: components["schemas"]["SiteMove"][];
-      mayDecide: boolean;
-    };
-    SiteName: {
-      /** Format: int64 */
-      id: number;
-      title: string;
-    };
-    /** @description The other names of a site (null if unknown), and which of them differ in meaning from the stored name. */
-    SiteNames: {
-      shown: null | string;
-      home: null | string;
-      drift: components["schemas"]["VisibleName"][];
-    };
-    SiteOwner: {
-      person: components["schemas"]["Person"];
-      isActive: boolean;
-      /** @description True if the owner cannot act: has left, is from outside, or is a service account. */
-      isGone: boolean;
-      /** @description True if the owner has left. */
-      hasLeft: boolean;
-      note: string;
-      through: null | string;
-    };
-    SitePage: {
-      line: components["schemas"]["RegisterRow"];
-      classification: null | string;
-      kind: null | string;
-      /** Format: date-time */
-      created: null | string;
-      /** Format: date-time */
-      lastVisit: null | string;
-      /** Format: int32 */
-      visits: null | number;
-      unknowns: components["schemas"]["UnknownFact"][];
-      units: components["schemas"]["Unit"][];
-      accessPaths: components["schemas"]["AccessPath"][];
-      siteOwners: components["schemas"]["SiteOwner"][];
-      grants: components["schemas"]["Grant"][];
-      findings: components["schemas"]["Explained"][];
-      mayException: boolean;
-      hostChanges: components["schemas"]["HostChange"][];
-      remedy: null | components["schemas"]["Limits"];
-      noHandOver: null | components["schemas"]["Remark"];
-      mayAct: boolean;
-      /** @description Where visitors find the published site. */
-      front: null | string;
-      /** Format: date-time */
-      seenAt: string;
-      noLongerReported: boolean;
-      existence: components["schemas"]["Existence"];
-      holds: components["schemas"]["Hold"][];
-      content: components["schemas"]["Content"];
-      sources: components["schemas"]["FactSource"][];
-      purpose: null | string;
-      claims: components["schemas"]["FactClaim"][];
-      tags: null | components["schemas"]["SiteTags"];
-      names: components["schemas"]["SiteNames"];
-      language: null | string;
-      facts: components["schemas"]["Fact"][];
-    };
-    SitePlan: {
-      name: string;
-      /** @description "96.00 EUR a year". */
-      cost: string;
-      /** @description The next step, as a sentence without full stop. */
-      next: string;
-      /** Format: date */
-      through: string;
-      renews: boolean;
-      /**
-       * Format: int32
-       * @description The number of sites on the plan.
-       */
-      sites: number;
-    };
-    SiteRange: {
-      /** @description Ids of sites, in the sequence of the list. */
-      sites: number[];
-    };
-    SiteTags: {
-      /** @description Tags that are mapped to a term, by name. */
-      approved: string[];
-      /** @description Tags that are not mapped to a term. */
-      loose: string[];
-    };
-    Source: {
-      name: string;
-      /** Format: date-time */
-      began: null | string;
-      /** Format: date-time */
-      ended: null | string;
-      complete: null | boolean;
-      /**
-       * Format: int32
-       * @description The number of sites imported so far.
-       */
-      read: number;
-      /** Format: int32 */
-      expected: null | number;
-      /** @description What the last sync left out: what the source withheld, and what could not be understood. */
-      refused: string[];
-      error: null | string;
-      isSyncing: boolean;
-      /**
-       * Format: int32
-       * @description The number of its sites in use; null for a source of people, and for viewers with a limited scope.
-       */
-      sites: null | number;
-      /**
-       * Format: int32
-       * @description The number of its sites in the attic.
-       */
-      attic: number;
-      /**
-       * Format: int32
-       * @description The number of them that the last complete sync no longer reported.
-       */
-      noLongerReported: number;
-      /** @description Facts that it does not report for all its sites. */
-      gaps: components["schemas"]["FactGap"][];
-      /** @description Its capabilities, one sentence each. */
-      capabilities: string[];
-      manualProcedure: null | components["schemas"]["ManualProcedureSettings"];
-      /**
-       * Format: date-time
-       * @description The last sync of changes since the last complete sync; null if there was none.
-       */
-      requestedAt: null | string;
-      /**
-       * Format: int32
-       * @description The number of sites it has reported since.
-       */
-      changes: number;
-      /** @description True if the next sync continues where the last one broke off. */
-      goesOn: boolean;
-      budget: null | components["schemas"]["Budget"];
-      /**
-       * Format: int32
-       * @description The number of sites it no longer reports, if so many that a person has to confirm that they are gone;
-       *         otherwise 0.
-       */
-      heldBack: number;
-    };
-    /** @description A sponsor of a guest, or a guest with a sponsor. */
-    Sponsorship: {
-      person: components["schemas"]["Person"];
-      standing: components["schemas"]["Standing"];
-      /** @description The source of it. */
-      source: string;
-    };
-    SseItemOfLedgerEvent: {
-      data?: components["schemas"]["LedgerEvent"];
-      eventType?: null | string;
-      eventId?: null | string;
-      reconnectionInterval?: null | string;
-    };
-    /** @description What all of the staff can do: the number of sites in use. */
-    StaffAccess: {
-      /** Format: int32 */
-      view: number;
-      /** Format: int32 */
-      edit: number;
-    };
-    /** @enum {unknown} */
-    Standing: "current" | "absent" | "leaving" | "left";
-    StartMoveToAtticRequest: {
-      /** @description The site's name as it was typed; empty if not required. */
-      typed: string;
-      fingerprint: string;
-      reason?: null | string;
-    };
-    StartRemoveAccessRequest: {
-      fingerprint: string;
-      /**
-       * Format: int64
-       * @description Whose access is removed; Group: the group whose access is removed. One of the two.
-       */
-      person?: null | number;
-      /** Format: int64 */
-      group?: null | number;
-      reason?: null | string;
-    };
-    StartRestoreRequest: {
-      fingerprint: string;
-      /** Format: int64 */
-      newOwner?: null | number;
-      address?: null | string;
-      reason?: null | string;
-    };
-    StartRestrictRequest: {
-      target: components["schemas"]["Limits"];
-      /** @description The fingerprint of the previewed plan: a different effect is refused. */
-      fingerprint: string;
-      reason?: null | string;
-    };
-    /** @enum {unknown} */
-    Status: "never-published" | "published" | "unpublished-changes" | "offline";
-    Step: {
-      kind: components["schemas"]["LayerKind"];
-      name: string;
-      enforcer: components["schemas"]["Enforcer"];
-      /** @description What the layer allows inside; null if it could not be read. */
-      insideLabels: null | string;
-      outsideLabels: null | string;
-      signInLabels: null | string;
-      /** @description The axes on which it limits the access that is set. */
-      limits: string[];
-      /** @description The axes on which it may limit it. */
-      mayLimit: string[];
-      /** @description What this layer alone leaves of the access that is set. */
-      behind: components["schemas"]["Access"];
-    };
-    /** @description The steps of an offer; completed steps have an instant. */
-    StepDone: {
-      step: string;
-      /** Format: date-time */
-      at: null | string;
-    };
-    StopMoveToAtticRequest: {
-      /** @description The token of the link in the mail, if stopped through it. */
-      link?: null | string;
-    };
-    /** @enum {unknown} */
-    Strength: "sure" | "likely" | "split";
-    Successors: {
-      candidates: components["schemas"]["Candidate"][];
-      /** Format: int32 */
-      evidenceDays: number;
-      /** @description Why the editor is not known; null if known. */
-      editsUnknown: null | string;
-    };
-    /** @description A classification, purpose or tag of the organisation. */
-    Term: {
-      fact: components["schemas"]["ClaimedFact"];
-      code: string;
-      name: string;
-      /** @description The other spellings that mean it, besides its code and name. */
-      words: string[];
-      /**
-       * Format: int32
-       * @description The number of sites in use in the viewer's scope that have it.
-       */
-      count: number;
-    };
-    Tree: {
-      /** @description Each parent before those below it; at most 2,000. */
-      rows: components["schemas"]["TreeRow"][];
-      /**
-       * Format: int32
-       * @description The number of rows not listed.
-       */
-      more: number;
-      /**
-       * Format: int32
-       * @description The number of sites in use that have no other above or below them.
-       */
-      alone: number;
-    };
-    TreeRow: {
-      /** Format: int64 */
-      id: number;
-      title: string;
-      address: null | string;
-      host: string;
-      /**
-       * Format: int32
-       * @description 0 for a site without a parent in the viewer's scope.
-       */
-      depth: number;
-      totals: components["schemas"]["TreeTotals"];
-    };
-    /** @description A site and everything below it, added up. */
-    TreeTotals: {
-      /** Format: int32 */
-      sites: number;
-      /**
-       * Format: int64
-       * @description Of the sites that report them; Kilobytes likewise.
-       */
-      pages: number;
-      /** Format: int64 */
-      kilobytes: number;
-      /**
-       * Format: int32
-       * @description The number of sites that do not report pages or storage.
-       */
-      unmeasured: number;
-      /**
-       * Format: int32
-       * @description The number of different people.
-       */
-      owners: number;
-    };
-    /** @description What a rule would find now; nothing is stored. The numbers count sites in the viewer's scope. */
-    TriedRule: {
-      /** Format: int32 */
-      covers: number;
-      /** Format: int32 */
-      breaks: number;
-      /** Format: int32 */
-      cannotTell: number;
-      /**
-       * Format: int32
-       * @description Those that break it and not the rule compared with.
-       */
-      added: number;
-      /**
-       * Format: int32
-       * @description Those that break the rule compared with and not this one.
-       */
-      cleared: number;
-      units: components["schemas"]["CountedPart"][];
-      hosts: components["schemas"]["CountedPart"][];
-      /** @description The first that would be added; if none would be, the first that break it. */
-      examples: components["schemas"]["RuleExample"][];
-      /** @description The facts that would decide most of the others, most first. */
-      missing: components["schemas"]["MissingForRule"][];
-      /** @description The sites that break it, as a filter of the register. */
-      filter: string;
-    };
-    /**
-     * @description Strong Kleene logic: true, false and unknown.
-     *     The change No &lt; Unknown &lt; Yes makes "and" the lesser and "or" the greater of two.
-     * @enum {unknown}
-     */
-    Truth: "no" | "unknown" | "yes";
-    TryRuleRequest: {
-      /** @description Empty for all sites. */
-      scope: string;
-      demand: string;
-      /** @description The rule to compare with, if there is one. */
-      rule?: null | string;
-    };
-    UndoChangeRequest: {
-      fingerprint: string;
-      reason?: null | string;
-    };
-    UndoFactsRequest: {
-      fact: components["schemas"]["ClaimedFact"];
-      /** Format: date-time */
-      together?: null | string;
-      sites?: null | number[];
-    };
-    /** @description The plan to undo an import. */
-    UndoImportPlan: {
-      fingerprint: string;
-      /**
-       * Format: int32
-       * @description The number of sites that return to their state before the import.
-       */
-      restored: number;
-      /**
-       * Format: int32
-       * @description The number of sites it added: they stay, as no longer reported.
-       */
-      gone: number;
-      /** @description Sites that have changed since and stay as they are. */
-      left: string[];
-    };
-    UndoImportRequest: {
-      fingerprint: string;
-    };
-    UndoRuleRequest: {
-      rule: string;
-      /**
-       * Format: int32
-       * @description Its last version, which is undone.
-       */
-      version: number;
-    };
-    UndoVocabularyRequest: {
-      /** Format: int64 */
-      entry: number;
-    };
-    Unit: {
-      code: string;
-      name: string;
-    };
-    /** @description A fact that nearly all hosts report, and the host of a site does not. */
-    UnknownFact: {
-      /** @description The name of its declaration, or `access` for who has access. */
-      fact: string;
-      /** @description In lower case. */
-      label: string;
-    };
-    /** @description A value from a source that is not mapped to a term. */
-    UnmappedTag: {
-      fact: components["schemas"]["ClaimedFact"];
-      word: string;
-      /** Format: int32 */
-      count: number;
-    };
-    /** @description A site that the viewer does not own, and may edit or view by name, by a group or by their unit. */
-    UsedSite: {
-      /** Format: int64 */
-      id: number;
-      title: string;
-      address: null | string;
-      power: components["schemas"]["Power"];
-      /** @description Active owners, who can be asked about it. */
-      ask: components["schemas"]["Person"][];
-    };
-    UsedSites: {
-      /** @description Sites in use that the viewer may edit or view without being an owner; at most 200. */
-      sites: components["schemas"]["UsedSite"][];
-      /**
-       * Format: int32
-       * @description The number of these.
-       */
-      total: number;
-    };
-    ValueCount: {
-      key: string;
-      words: string;
-      /** Format: int32 */
-      count: number;
-    };
-    /** @description A saved view, as the viewer sees it. */
-    View: {
-      /** Format: int64 */
-      id: number;
-      name: string;
-      view: components["schemas"]["ViewSentence"];
-      isShared: boolean;
-      isMine: boolean;
-      by: components["schemas"]["Person"];
-      /**
-       * Format: int32
-       * @description The number of sites it shows now; null if its filter can no longer be read.
-       */
-      count: null | number;
-      /**
-       * Format: int32
-       * @description How many more than at the viewer's last visit; 0 if not grown or never visited.
-       */
-      grown: number;
-      /** Format: date-time */
-      seenAt: null | string;
-      /** @description Why its filter can no longer be read. */
-      problem: null | string;
-    };
-    ViewId: {
-      /** Format: int64 */
-      id: number;
-    };
-    ViewSentence: {
-      sentence: components["schemas"]["SentenceQuery"];
-      /** @description Additional columns. */
-      show?: null | string[];
-    };
-    /**
-     * @description A name that visitors see for a site, in addition to the stored one.
-     * @enum {unknown}
-     */
-    VisibleName: "shown" | "home" | "address";
-    /**
-     * @description The sign-in that access from outside requires, the weakest first.
-     * @enum {unknown}
-     */
-    VisitorSignIn: "none" | "one-time-code" | "account";
-    Vocabulary: {
-      terms: components["schemas"]["Term"][];
-      loose: components["schemas"]["UnmappedTag"][];
-    };
-    /**
-     * @description A change of the vocabulary: the organisation's classifications, purposes and tags.
-     * @enum {unknown}
-     */
-    VocabularyAction: "add" | "mean" | "part" | "rename" | "merge" | "drop";
-    /** @description The plan of a change of the vocabulary. */
-    VocabularyPlan: {
-      fingerprint: string;
-      /**
-       * Format: int32
-       * @description The number of sites whose facts change with it.
-       */
-      count: number;
-      /** @description The first of them. */
-      sites: components["schemas"]["RereadSite"][];
-      /**
-       * Format: int32
-       * @description The number of them on which every rule can be decided then.
-       */
-      settled: number;
-      rules: components["schemas"]["RuleMove"][];
-      refused: null | components["schemas"]["Remark"];
-    };
-    VocabularyRequest: {
-      action: components["schemas"]["VocabularyAction"];
-      fact: components["schemas"]["ClaimedFact"];
-      /** @description The code of the term; null for a new one. */
-      code?: null | string;
-      /** @description The spelling, or the new name. */
-      word?: null | string;
-      /** @description The term into which it is merged. */
-      into?: null | string;
-    };
-    /** @description Explains why a site is not in the register's list. */
-    WhyNotListed: {
-      sites: components["schemas"]["FoundSite"][];
-      /** Format: int32 */
-      moreSites: number;
-      /** @description What syncs left out that may be this site. */
-      refused: string[];
-      /** @description Advice if nothing is found, one sentence each. */
-      words: string[];
-    };
-    WordMeaning: {
-      /** @description As a request gives it. */
-      meaning: string;
-      label: string;
-    };
-    WriteRuleRequest: {
-      request: components["schemas"]["RuleRequest"];
-      /** @description True if the person has looked again, where the plan asks for it. */
-      looked: boolean;
-      fingerprint: string;
-    };
-    /** @description A site that the viewer owns. */
-    YourSite: {
-      /** Format: int64 */
-      id: number;
-      title: string;
-      address: null | string;
-      status: null | components["schemas"]["Status"];
-      published: null | components["schemas"]["ReachCell"];
-      findings: components["schemas"]["Finding"][];
-      /** @description True if the viewer is a named owner and can hand it over. */
-      byName: boolean;
-      /** @description The other active owners. */
-      others: components["schemas"]["Person"][];
-      atticEntry: null | components["schemas"]["AtticEntry"];
-      offered: null | components["schemas"]["OfferedTo"];
-      /** Format: int32 */
-      underWay: number;
-    };
-    YourSites: {
-      /** Format: int64 */
-      person: number;
-      /** @description Open offers to the viewer, and recently answered ones. */
-      offers: components["schemas"]["OfferLine"][];
-      given: components["schemas"]["OfferLine"][];
-      sites: components["schemas"]["YourSite"][];
-    };
-  };
-  responses: never;
-  parameters: never;
-  requestBodies: never;
-  headers: never;
-  pathItems: never;
+    schemas: {
+        /**
+         * @description Set, effective or allowed access of one power, in words: inside and outside, with the people inside counted and the
+         *         guests of named doors.
+         */
+        Access: {
+            inside: components["schemas"]["Bounds"];
+            outside: components["schemas"]["Bounds"];
+            insideLabels: string;
+            outsideLabels: string;
+            /** Format: int32 */
+            peopleAtLeast: number;
+            /** Format: int32 */
+            peopleAtMost: number;
+            /** Format: int32 */
+            guests: number;
+        };
+        AccessPath: {
+            power: components["schemas"]["Power"];
+            set: components["schemas"]["Access"];
+            steps: components["schemas"]["Step"][];
+            effective: components["schemas"]["Access"];
+            allowed: components["schemas"]["Access"];
+            exceeds: components["schemas"]["Truth"];
+            exceedsInside: components["schemas"]["Truth"];
+            exceedsOutside: components["schemas"]["Truth"];
+        };
+        /** @description An account as administrators see it. */
+        Account: {
+            person: components["schemas"]["Person"];
+            role: components["schemas"]["Role"];
+            /** @description The code of a steward's unit; PartName is its name. */
+            part: null | string;
+            partName: null | string;
+            /** Format: date-time */
+            lastSignIn: null | string;
+            /** Format: int32 */
+            sessions: number;
+            /** @description True if its person has left the staff list: the account admits nobody. */
+            hasLeft: boolean;
+            /** @description False until its person has chosen a password. */
+            hasPassword: boolean;
+            isSelf: boolean;
+        };
+        /** @enum {unknown} */
+        AccountChangeKind: "role" | "end-sessions" | "remove";
+        AccountChangeRequest: {
+            request: components["schemas"]["AccountRequest"];
+            /** @description The fingerprint of the previewed plan: a different effect is refused. */
+            fingerprint: string;
+        };
+        /** @description The effect of a change of an account, in sentences; or every reason why it is refused. */
+        AccountPlan: {
+            /** @description Equal for equal effects; null if refused. */
+            fingerprint: null | string;
+            follows: string[];
+            refused: components["schemas"]["Remark"][];
+        };
+        AccountRequest: {
+            /** @description The person whose account it is. */
+            mail: string;
+            change: components["schemas"]["AccountChangeKind"];
+            role?: null | components["schemas"]["Role"];
+            /** @description The code of a steward's unit. */
+            part?: null | string;
+        };
+        Accounts: {
+            accounts: components["schemas"]["Account"][];
+            /** @description The units that can have a steward. */
+            units: components["schemas"]["Unit"][];
+        };
+        ActionDone: {
+            /** Format: int64 */
+            place: number;
+            /**
+             * Format: uuid
+             * @description The change that was queued for the host or withdrawn; null where the action needs none.
+             */
+            hostChange?: null | string;
+            /**
+             * Format: uuid
+             * @description The offer that was made or answered.
+             */
+            offer?: null | string;
+            /**
+             * Format: uuid
+             * @description The request that waits for a second person: nothing has been done yet.
+             */
+            approval?: null | string;
+        };
+        ActionLabel: {
+            name: string;
+            /** @description What happened, to follow the word "where". */
+            label: string;
+        };
+        /**
+         * @description Everything that a person can do that changes something. A closed list: each has one decision and goes one way, through
+         *                 the executor. Sign-in and the like are outside. The names are stored with batches and requests for a second person, so a
+         *                 released one never changes.
+         * @enum {unknown}
+         */
+        ActionName: "site.restrict" | "access.remove" | "change.undo" | "owner.offer" | "owner.asked" | "offer.accept" | "offer.decline" | "offer.withdraw" | "site.move-to-attic" | "attic.stop" | "site.restore" | "hold.place" | "hold.release" | "exception.grant" | "exception.end" | "approval.approve" | "approval.decline" | "approval.withdraw" | "batch.start" | "batch.stop" | "batch.resume" | "task.picture" | "task.done" | "task.failed" | "task.check" | "task.reassign" | "task.cancel" | "site.moved" | "site.not-moved" | "facts.set" | "facts.undo" | "vocabulary.change" | "vocabulary.undo" | "rule.write" | "rule.undo" | "rules.import" | "procedure.set" | "sites.import" | "sites.import-undo" | "people.import" | "people.import-undo" | "source.confirm-missing" | "source.sync" | "account.change" | "session.end" | "view.save" | "view.delete" | "calendar.revoke" | "clock.move";
+        AlsoOpenedSite: {
+            /** Format: int64 */
+            site: number;
+            name: string;
+            /** Format: int32 */
+            people: number;
+        };
+        /** @description An action that waits for a second person, with its plan on today's facts. */
+        Approval: {
+            /** Format: uuid */
+            id: string;
+            state: components["schemas"]["ApprovalState"];
+            action: components["schemas"]["ActionName"];
+            actionLabel: string;
+            /** Format: int64 */
+            site: number;
+            title: string;
+            address: null | string;
+            host: string;
+            by: components["schemas"]["Person"];
+            reason: null | string;
+            because: string;
+            /** Format: date-time */
+            requestedAt: string;
+            /** Format: date */
+            through: string;
+            /**
+             * Format: int32
+             * @description How often the facts have changed since the request.
+             */
+            renewed: number;
+            /** @description True if the viewer can be the second person. */
+            mayAnswer: boolean;
+            /** @description True if it is the viewer's own request. */
+            mayWithdraw: boolean;
+            plan: null | components["schemas"]["Plan"];
+            /** @description Why it can no longer be done; empty if it can. */
+            refused: components["schemas"]["Remark"][];
+        };
+        /** @description A request for approval, as lists show it. */
+        ApprovalLine: {
+            /** Format: uuid */
+            id: string;
+            action: components["schemas"]["ActionName"];
+            actionLabel: string;
+            /** Format: int64 */
+            site: number;
+            title: string;
+            by: components["schemas"]["Person"];
+            because: string;
+            reason: null | string;
+            /** Format: date-time */
+            requestedAt: string;
+            /** Format: date */
+            through: string;
+            mayAnswer: boolean;
+        };
+        /**
+         * @description The state of a request for approval by a second person.
+         * @enum {unknown}
+         */
+        ApprovalState: "requested" | "approved" | "declined" | "withdrawn" | "lapsed" | "void";
+        ApproveRequest: {
+            fingerprint: string;
+        };
+        Attic: {
+            entries: components["schemas"]["AtticEntry"][];
+            forecast: components["schemas"]["Freed"][];
+            /** Format: int64 */
+            bytes: number;
+            /**
+             * Format: int32
+             * @description How many of them have no known size.
+             */
+            unmeasured: number;
+        };
+        /** @description A site in the attic, moving there, or being restored. */
+        AtticEntry: {
+            /** Format: int64 */
+            site: number;
+            title: string;
+            address: null | string;
+            host: string;
+            unit: null | components["schemas"]["Unit"];
+            state: components["schemas"]["AtticState"];
+            by: null | components["schemas"]["Person"];
+            /** @description True if it was deleted or shut at the host itself. */
+            atHost: boolean;
+            /**
+             * @description True if its host deletes irrevocably: then the site is only shut there, and the product keeps its
+             *         dates.
+             */
+            isOurs: boolean;
+            byOwner: boolean;
+            reason: null | string;
+            /** Format: date-time */
+            requestedAt: string;
+            /** Format: date-time */
+            stoppableUntil: null | string;
+            /** Format: date-time */
+            movedToAtticAt: null | string;
+            /** Format: int64 */
+            bytes: null | number;
+            clock: null | components["schemas"]["Clock"];
+            holds: components["schemas"]["Hold"][];
+            notes: components["schemas"]["AtticNote"][];
+            /** @description True if the state and the viewer's role allow it; likewise the others. */
+            mayRestore: boolean;
+            mayStop: boolean;
+            mayHold: boolean;
+            words: null | string;
+        };
+        /** @description The latest attic entry of a site and, after a restore, what differs from before. */
+        AtticEntryPage: {
+            atticEntry: components["schemas"]["AtticEntry"];
+            /** Format: date-time */
+            endedAt: null | string;
+            /** @description Null until the first sync after the restore. */
+            differences: null | components["schemas"]["Difference"][];
+            /** @description True if a new owner has to be chosen. */
+            needsOwner: boolean;
+            /** @description True if another site has its address now. */
+            addressHeld: boolean;
+            /** @description Free addresses similar to it. */
+            freeAddresses: string[];
+        };
+        /** @description What a reader has to know before the deadline, in a few words. */
+        AtticNote: {
+            kind: components["schemas"]["AtticNoteKind"];
+            words: string;
+        };
+        /** @enum {unknown} */
+        AtticNoteKind: "no-active-owner" | "still-costs" | "shut-at-host" | "by-its-owner" | "at-host";
+        /**
+         * @description The state of a site on its way into the attic, in it, or out of it. A site without an attic entry is in
+         *                 use.
+         * @enum {unknown}
+         */
+        AtticState: "announced" | "moving-to-attic" | "in-attic" | "due" | "restoring" | "restored" | "stopped" | "not-done" | "erased";
+        /** @description An attribute that the filter sentence offers, or a part of the elements of a list attribute. */
+        Attribute: {
+            name: string;
+            words: string;
+            says: string;
+            type: components["schemas"]["AttributeKind"];
+            /** @description The values of an ordered attribute, the lowest first. */
+            order: string[];
+            canSort: boolean;
+        };
+        /** @enum {unknown} */
+        AttributeKind: "text" | "word" | "number" | "instant" | "truth" | "list";
+        /** @description One action on many sites. */
+        Batch: {
+            /** Format: uuid */
+            id: string;
+            action: components["schemas"]["ActionName"];
+            about: null | string;
+            state: components["schemas"]["BatchState"];
+            by: components["schemas"]["Person"];
+            /** @description True if the viewer planned it. */
+            maySteer: boolean;
+            reason: null | string;
+            /** Format: date-time */
+            plannedAt: string;
+            /** Format: date-time */
+            startedAt: null | string;
+            /** Format: date-time */
+            endedAt: null | string;
+            /** @description Why the server stopped it; null if a person did. */
+            words: null | string;
+            /** Format: int32 */
+            sites: number;
+            /** @description True if the number of sites has to be typed to start it. */
+            wantsNumber: boolean;
+            /** @description True if the password has to be entered to start it. */
+            wantsPassword: boolean;
+            /** @description The number of rows per outcome; outcomes without rows are omitted. */
+            counts: components["schemas"]["OutcomeCount"][];
+            effect: components["schemas"]["BatchEffect"];
+            /** @description True if the viewer can plan to undo it. */
+            mayUndo: boolean;
+            /**
+             * Format: uuid
+             * @description The batch that this one undoes.
+             */
+            undoes: null | string;
+            /**
+             * Format: uuid
+             * @description The batch that undid or is undoing this one; null if there is none in the viewer's sight.
+             */
+            undoneBy: null | string;
+        };
+        /** @description The effect of the action over all sites for which it is planned or was done. */
+        BatchEffect: {
+            /**
+             * Format: int32
+             * @description The number of different people who gain a power on any of the sites; Lose
+             *         likewise.
+             */
+            gain: number;
+            /** Format: int32 */
+            lose: number;
+            /**
+             * Format: int32
+             * @description The number of sites on which access from outside is closed; DoorsOpened:
+             *         opened.
+             */
+            doorsShut: number;
+            /** Format: int32 */
+            doorsOpened: number;
+            cleared: components["schemas"]["RuleCount"][];
+            opened: components["schemas"]["RuleCount"][];
+            /**
+             * Format: int32
+             * @description The number of sites that need a second person's approval.
+             */
+            seconds: number;
+            /**
+             * Format: int32
+             * @description The number of sites on which the action leaves some access in place.
+             */
+            unaffected: number;
+        };
+        BatchId: {
+            /** Format: uuid */
+            id: string;
+        };
+        /** @description One site of a batch with its outcome. */
+        BatchLine: {
+            /** Format: int64 */
+            site: number;
+            title: string;
+            address: null | string;
+            outcome: components["schemas"]["BatchOutcome"];
+            /** Format: int32 */
+            gain: number;
+            /** Format: int32 */
+            lose: number;
+            shutsDoors: boolean;
+            opensDoors: boolean;
+            cleared: components["schemas"]["Rule"][];
+            opened: components["schemas"]["Rule"][];
+            needsSecond: null | string;
+            /** @description What the action leaves in place, in sentences. */
+            unaffected: string[];
+            /** @description Why the action is refused; HostMessage: what the host answered. */
+            refused: components["schemas"]["Remark"][];
+            hostMessage: null | string;
+            /** Format: uuid */
+            hostChange: null | string;
+            /** Format: uuid */
+            approval: null | string;
+        };
+        BatchLines: {
+            /** Format: int32 */
+            total: number;
+            lines: components["schemas"]["BatchLine"][];
+        };
+        /**
+         * @description The outcome of a row, including the state of its change at the host or of its approval.
+         * @enum {unknown}
+         */
+        BatchOutcome: "waiting" | "under-way" | "done" | "asks-second" | "changed" | "refused" | "host-refused" | "contradicted" | "withdrawn";
+        BatchPlanRequest: {
+            /**
+             * @description site.restrict (to what policy allows), site.move-to-attic, owner.asked, owner.offer (one more owner),
+             *         access.remove or offer.accept.
+             */
+            action: string;
+            /** @description Up to 5,000 ids; null for all on which the person or group is granted something by name. */
+            sites: null | number[];
+            /**
+             * Format: int64
+             * @description Who becomes an owner, or whose access is removed; Group: the group whose access is
+             *         removed.
+             */
+            person?: null | number;
+            /** Format: int64 */
+            group?: null | number;
+            /** @description Without sites: only those of this host. */
+            host?: null | string;
+            reason?: null | string;
+            /** @description For site.move-to-attic: also the sites below each, which are moved first. */
+            withBelow?: null | boolean;
+        };
+        BatchStartRequest: {
+            /**
+             * Format: int32
+             * @description The number of sites as it was typed, if the batch requires it.
+             */
+            number?: null | number;
+            reason?: null | string;
+            /** @description The password, entered again to confirm, if the batch requires it. */
+            password?: null | string;
+        };
+        /** @enum {unknown} */
+        BatchState: "planned" | "running" | "stopped" | "ended";
+        /** @description A batch, as lists show it. */
+        BatchSummary: {
+            /** Format: uuid */
+            id: string;
+            action: components["schemas"]["ActionName"];
+            /** @description The name of the person or group that it is about; null if it is about none. */
+            about: null | string;
+            state: components["schemas"]["BatchState"];
+            by: components["schemas"]["Person"];
+            reason: null | string;
+            /** Format: date-time */
+            plannedAt: string;
+            /** Format: date-time */
+            startedAt: null | string;
+            /** Format: int32 */
+            sites: number;
+            counts: components["schemas"]["OutcomeCount"][];
+        };
+        Bounds: {
+            /** Format: int32 */
+            atLeast: number;
+            /** Format: int32 */
+            atMost: number;
+        };
+        Budget: {
+            /**
+             * Format: int32
+             * @description The number of requests allowed per window.
+             */
+            allowed: number;
+            /** Format: int32 */
+            left: number;
+        };
+        CalendarLink: {
+            /** @description Returned once; only its hash is stored. */
+            link: string;
+        };
+        /** @description The evidence for a new owner; null where it is not known. */
+        Candidate: {
+            person: components["schemas"]["Person"];
+            unit: null | string;
+            /** Format: int32 */
+            edits: null | number;
+            /** Format: date-time */
+            lastEdit: null | string;
+            /**
+             * Format: int32
+             * @description 0 in the site's own unit, 1 in the unit above it, and so on; null in an unrelated unit.
+             */
+            unitSteps: null | number;
+            power: null | string;
+            /** Format: int32 */
+            load: number;
+            whyNot: string[];
+        };
+        /** @description The evidence for one more owner of many sites. */
+        CandidateForMany: {
+            person: components["schemas"]["Person"];
+            unit: null | string;
+            /**
+             * Format: int32
+             * @description On how many of the sites they are an owner by name already; Edits: edit by name;
+             *         InUnit: are in the site's unit.
+             */
+            owns: number;
+            /** Format: int32 */
+            edits: number;
+            /** Format: int32 */
+            inUnit: number;
+            /**
+             * Format: int32
+             * @description The number of sites they own already.
+             */
+            load: number;
+            whyNot: string[];
+        };
+        Candidates: {
+            candidates: components["schemas"]["CandidateForMany"][];
+        };
+        CandidatesRequest: {
+            /** @description Up to 5,000 ids. */
+            sites: number[];
+            /** @description A part of a name, or the beginning of a mail address. */
+            find?: null | string;
+        };
+        /** @enum {unknown} */
+        CauseKind: "rule" | "owner-leaves" | "still-has-access";
+        ChainCheckResult: {
+            isUnbroken: boolean;
+            /** Format: int64 */
+            number: number;
+            head: string;
+            /**
+             * Format: int64
+             * @description The first bad line; null if the chain is unbroken.
+             */
+            line: null | number;
+            what: null | string;
+        };
+        /** @description A change that the host refused, that failed for good, or that a later sync contradicts. */
+        ChangeNotDone: {
+            /** Format: uuid */
+            hostChange: string;
+            /** Format: int64 */
+            site: number;
+            title: string;
+            host: string;
+            purpose: components["schemas"]["ChangePurpose"];
+            state: components["schemas"]["ChangeState"];
+            by: components["schemas"]["Person"];
+            /** @description What the host answered; null if nothing. */
+            hostMessage: null | string;
+            /** Format: date-time */
+            requestedAt: string;
+        };
+        /** @enum {unknown} */
+        ChangePurpose: "reach" | "owners" | "move-to-attic" | "restore";
+        /**
+         * @description The state of a change at a host. Queued is not done, and confirmed is not verified.
+         * @enum {unknown}
+         */
+        ChangeState: "queued" | "sent" | "confirmed" | "verified" | "contradicted" | "refused" | "withdrawn" | "superseded" | "given-up";
+        ChangeVocabularyRequest: {
+            request: components["schemas"]["VocabularyRequest"];
+            fingerprint: string;
+        };
+        ChoiceOfFact: {
+            code: string;
+            name: string;
+        };
+        /** @description The values that a filter can choose for an attribute. */
+        Choices: {
+            attribute: components["schemas"]["Attribute"];
+            /** @description The most frequent values among the sites that match the other filters. */
+            values: components["schemas"]["ValueCount"][];
+            /**
+             * Format: int32
+             * @description The number of values not listed; a search by a part of the text finds them.
+             */
+            more: number;
+            /**
+             * Format: int32
+             * @description The number of sites for which it is none.
+             */
+            none: number;
+            /**
+             * Format: int32
+             * @description The number of sites for which it is unknown.
+             */
+            unknown: number;
+        };
+        /** @description The values that can be set for a fact. */
+        ChoicesOfFact: {
+            fact: components["schemas"]["ClaimedFact"];
+            choices: components["schemas"]["ChoiceOfFact"][];
+        };
+        Claim: {
+            /** @description The host or list; null for a fact set in the product. */
+            source: null | string;
+            /** @description The code of the value; null if the source claims that there is none. */
+            value: null | string;
+            words: string;
+            /**
+             * Format: date-time
+             * @description Since when the source has claimed this value.
+             */
+            since: string;
+            by: null | components["schemas"]["Person"];
+            /** @description True if the register uses this claim. */
+            stands: boolean;
+        };
+        /**
+         * @description Facts of a site that sources other than its host may claim: purpose, unit, classification, tags.
+         * @enum {unknown}
+         */
+        ClaimedFact: "unit" | "classification" | "purpose" | "tags" | "name" | "address";
+        Classification: {
+            /** Format: int32 */
+            sites: number;
+            /**
+             * Format: int32
+             * @description The number of sites in use with a rule that cannot tell.
+             */
+            unsure: number;
+            /**
+             * Format: int32
+             * @description The number of sites in use for which sources disagree.
+             */
+            disputed: number;
+            lacks: components["schemas"]["MissingFact"][];
+            fact: components["schemas"]["ClaimedFact"];
+            proposals: components["schemas"]["ProposalGroup"][];
+            next: components["schemas"]["NextFact"][];
+            choices: components["schemas"]["ChoiceOfFact"][];
+        };
+        /** @description The two periods of a site in the attic, the host's and the organisation's, and the deadline that follows. */
+        Clock: {
+            /** @description The sentence that every screen shows. */
+            words: string;
+            /** @description The time left in which it can certainly be restored, in words. */
+            left: string;
+            /** Format: int32 */
+            daysLeft: number;
+            /**
+             * Format: double
+             * @description The part of the time that has passed, 0 to 1.
+             */
+            passed: number;
+            isDue: boolean;
+            /**
+             * Format: date
+             * @description The last day on which policy keeps it.
+             */
+            organisation: string;
+            /**
+             * Format: date-time
+             * @description When the host erases it, if the host reported that.
+             */
+            host: null | string;
+            hostIsFirst: boolean;
+            /** Format: date-time */
+            recoverableUntil: null | string;
+        };
+        ClockMoved: {
+            /** Format: date-time */
+            now: string;
+            /**
+             * Format: int32
+             * @description The number of due items that the move has done.
+             */
+            due: number;
+        };
+        ClockNow: {
+            /**
+             * Format: date-time
+             * @description The product's current instant.
+             */
+            now: string;
+            /**
+             * Format: int64
+             * @description How far the demo's clock is ahead of the real one.
+             */
+            aheadSeconds: number;
+            /** @description The organisation's time zone. */
+            zone: string;
+        };
+        /** @description A requested column in addition to the standard ones. */
+        Column: {
+            name: string;
+            words: string;
+            /** @description False for a list. */
+            isSortable: boolean;
+        };
+        ColumnChoice: {
+            head: string;
+            /** @description The fact read from the column; null if the column is not read. */
+            column: null | string;
+            /** @description The reason, in a few words. */
+            because: string;
+        };
+        /** @description What can come at the caret of a filter. */
+        Completion: {
+            /**
+             * Format: int32
+             * @description Where the word at the caret begins; To: where it ends, with the spaces after it.
+             */
+            from: number;
+            /** Format: int32 */
+            to: number;
+            options: components["schemas"]["CompletionOption"][];
+        };
+        CompletionOption: {
+            /** @description What is written in place of the word at the caret. */
+            insert: string;
+            /** @description What it means; empty where that is plain. */
+            says: string;
+            /**
+             * Format: int32
+             * @description How many sites have this value; null if it is not a value of the register.
+             */
+            count: null | number;
+        };
+        /**
+         * @description The confirmation that a deletion requires, by what is at risk.
+         * @enum {unknown}
+         */
+        ConfirmationLevel: "undo-alone" | "type-the-name" | "second-person";
+        /** @description What a site consists of, beside its facts in `Facts`. */
+        Content: {
+            parent: null | components["schemas"]["Related"];
+            /** @description True if there is a parent, in the viewer's scope or not; null if unknown. */
+            hasParent: null | boolean;
+            /** @description The child sites in the viewer's scope. */
+            children: components["schemas"]["Related"][];
+            /**
+             * Format: int32
+             * @description The number of others.
+             */
+            hiddenChildren: number;
+            editing: components["schemas"]["Person"][];
+            plan: null | components["schemas"]["SitePlan"];
+            /** @description What outsiders can still claim from the site, such as goods not delivered, a sentence each. */
+            owed: string[];
+            signals: components["schemas"]["Signal"][];
+            sections: components["schemas"]["Section"][];
+            joining: null | components["schemas"]["Joining"];
+            shared: components["schemas"]["SharedPiece"][];
+            /** @description The optional facts that this host reports: screens omit the others. */
+            says: components["schemas"]["OptionalFact"][];
+        };
+        CountedPart: {
+            /** @description The code of a unit or the name of a host; null for none and for unknown. */
+            key: null | string;
+            name: string;
+            /** Format: int32 */
+            count: number;
+        };
+        /** @description A fact used in the filter, with the number of sites for which it is unknown. */
+        Coverage: {
+            attribute: string;
+            words: string;
+            /** Format: int32 */
+            unknown: number;
+        };
+        Credentials: {
+            mail: string;
+            password: string;
+        };
+        /**
+         * @description What the current owner becomes.
+         * @enum {unknown}
+         */
+        CurrentOwnerAfter: "stays" | "leaves" | "owns";
+        /** @enum {unknown} */
+        DayOrder: "year-first" | "day-first" | "month-first";
+        Deadline: {
+            kind: components["schemas"]["DeadlineKind"];
+            /** Format: date */
+            day: string;
+            title: string;
+            words: string;
+            /**
+             * Format: int64
+             * @description The site concerned; null if it concerns a person.
+             */
+            site: null | number;
+            /**
+             * Format: int64
+             * @description The person whose last day it is.
+             */
+            person: null | number;
+        };
+        /** @enum {unknown} */
+        DeadlineKind: "restore" | "offer" | "approval" | "leaver" | "plan" | "way-in" | "manual-task" | "exception";
+        Deadlines: {
+            /**
+             * Format: date-time
+             * @description When the link was made; null if there is none.
+             */
+            madeAt: null | string;
+            /**
+             * Format: date-time
+             * @description When a calendar last used the link; null if none has.
+             */
+            readAt: null | string;
+            /** @description The deadlines, the soonest first. */
+            days: components["schemas"]["Deadline"][];
+        };
+        /** @description A decline; it changes nothing at the host, so it needs no preview. */
+        DeclineOfferRequest: {
+            reason?: null | string;
+            link?: null | string;
+        };
+        Desk: {
+            /** Format: int32 */
+            sites: number;
+            /**
+             * Format: int32
+             * @description The number of critical findings and warnings in the groups: what is to be decided.
+             */
+            findings: number;
+            /**
+             * Format: int32
+             * @description The number of findings that are notes.
+             */
+            notes: number;
+            groups: components["schemas"]["Group"][];
+            approvals: components["schemas"]["ApprovalLine"][];
+            offers: components["schemas"]["OfferWaiting"][];
+            /** @description Sites that owners, or people at a host, recently moved to the attic. */
+            movedRecently: components["schemas"]["AtticEntry"][];
+            /** @description Changes of the last two weeks that did not become so, where nothing was asked since. */
+            notDone: components["schemas"]["ChangeNotDone"][];
+        };
+        Difference: {
+            what: string;
+            before: string;
+            after: string;
+            meant: boolean;
+        };
+        EndExceptionRequest: {
+            reason: string;
+        };
+        /**
+         * @description Who enforces a limit: the host technically, or policy only.
+         * @enum {unknown}
+         */
+        Enforcer: "host" | "policy";
+        /** @description A value that decides a finding. */
+        Evidence: {
+            /** @description The name in expressions. */
+            attribute: string;
+            label: string;
+            /** @description In words. */
+            value: string;
+        };
+        /**
+         * @description The evidence for a proposal.
+         * @enum {unknown}
+         */
+        EvidenceKind: "owners" | "parent" | "word" | "neighbours" | "meaning";
+        ExceptionInForce: {
+            /** Format: int64 */
+            id: number;
+            reason: string;
+            by: components["schemas"]["Person"];
+            /** Format: date-time */
+            from: string;
+            /** Format: date */
+            through: string;
+            /** @description True if it covers the current facts: the site is no worse than when the exception was granted. */
+            covers: boolean;
+        };
+        ExceptionPlanRequest: {
+            rule: string;
+            reason: string;
+            /** Format: date */
+            through: string;
+        };
+        /**
+         * @description The existence of a site: in use, in the attic (recoverable), or erased. An erased site keeps a record.
+         * @enum {unknown}
+         */
+        Existence: "in-use" | "attic" | "erased";
+        Explained: {
+            finding: components["schemas"]["Finding"];
+            headline: string;
+            detail: string;
+            /** @description True if an exception covers it: while in force, it is no finding. */
+            isExcepted: boolean;
+            /** @description The actions that help, in the order to do them. */
+            remedies: components["schemas"]["Remedy"][];
+            /** @description True if the site no longer breaks the rule after all of them; null if it does not break it now. */
+            clears: null | boolean;
+            /** @description What they leave, and who can change it. */
+            left: string[];
+            /** @description The exceptions in force, including those that no longer cover the current facts. */
+            exceptions: components["schemas"]["ExceptionInForce"][];
+        };
+        /** @description A fact of a site as a line of its page: one of the values, or none of them. */
+        Fact: {
+            /** @description The name of its declaration. */
+            fact: string;
+            /** @description In lower case. */
+            label: string;
+            /** @description The part of the page that shows it. */
+            line: components["schemas"]["FactLine"];
+            /** @description True with no value if it is known that there is none. */
+            isKnown: boolean;
+            /** @description The unit of the number. */
+            unit: components["schemas"]["FactUnit"];
+            text?: null | string;
+            /** Format: int64 */
+            number?: null | number;
+            flag?: null | boolean;
+            /** Format: date-time */
+            at?: null | string;
+            items?: null | string[];
+        };
+        FactChange: {
+            fact: string;
+            /** @description The register's value; null if unknown or none. */
+            before: null | string;
+            /** @description The list's value. */
+            after: null | string;
+        };
+        /** @description A fact claimed by more sources than the host. */
+        FactClaim: {
+            fact: components["schemas"]["ClaimedFact"];
+            /** @description True if a source has claimed a different value since the last decision. */
+            isDisputed: boolean;
+            /** @description True if the viewer can decide it. */
+            mayDecide: boolean;
+            claims: components["schemas"]["Claim"][];
+        };
+        FactGap: {
+            /** @description In words. */
+            fact: string;
+            /**
+             * Format: int32
+             * @description The number of sites in use for which it is unknown.
+             */
+            sites: number;
+            /** @description A filter expression that is unknown for exactly these sites. */
+            filter: string;
+        };
+        /**
+         * @description Where a site's page shows a fact as a line with its label.
+         * @enum {unknown}
+         */
+        FactLine: "none" | "about" | "content";
+        /** @description A fact with its source and the instant since which it is known. */
+        FactSource: {
+            fact: string;
+            source: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /**
+         * @description The unit of a number.
+         * @enum {unknown}
+         */
+        FactUnit: "one" | "bytes";
+        FactsSet: {
+            /** Format: int64 */
+            place: number;
+            /** Format: int32 */
+            count: number;
+            /**
+             * Format: date-time
+             * @description The instant at which all were set together; it identifies them for undo.
+             */
+            together: string;
+        };
+        /**
+         * @description What else than single sites has changed.
+         * @enum {unknown}
+         */
+        FeedTopic: "everything" | "people" | "accounts" | "own-account" | "sources" | "batches" | "elsewhere";
+        /** @description A part of a filter. */
+        FilterPart: {
+            /** @description unit, reach, rule, status, where, filter, or in-use for the default. */
+            part: string;
+            /**
+             * Format: int32
+             * @description Of a clause, counted from 0; null for the other parts.
+             */
+            place: null | number;
+            words: string;
+            /**
+             * Format: int32
+             * @description The number of sites that match all other parts.
+             */
+            without: number;
+            /**
+             * @description True if this part does not match the site that was asked for; null without one, or if it cannot be
+             *         told.
+             */
+            leavesOut: null | boolean;
+        };
+        /** @description What is wrong with a filter sentence, and where. */
+        FilterProblem: {
+            /**
+             * @description `filter` for the typed expression; `where`, `sort`, `show`, `reach` or `status` for the other
+             *         parameters.
+             */
+            part: string;
+            /**
+             * Format: int32
+             * @description Counted from 1, within the typed expression.
+             */
+            column: number;
+            message: string;
+        };
+        FindResult: {
+            sites: components["schemas"]["FoundSite"][];
+            /**
+             * Format: int32
+             * @description The number of sites not listed; MorePeople and MoreGroups
+             *         likewise.
+             */
+            moreSites: number;
+            people: components["schemas"]["FoundPerson"][];
+            /** Format: int32 */
+            morePeople: number;
+            groups: components["schemas"]["FoundGroup"][];
+            /** Format: int32 */
+            moreGroups: number;
+        };
+        Finding: {
+            rule: string;
+            title: string;
+            short: string;
+            level: components["schemas"]["Level"];
+            cannotTell: boolean;
+            /** Format: date-time */
+            since: null | string;
+        };
+        FoundGroup: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /**
+             * Format: int32
+             * @description The number of people in it, at least.
+             */
+            people: number;
+            isComplete: boolean;
+        };
+        FoundPerson: {
+            person: components["schemas"]["Person"];
+            standing: components["schemas"]["Standing"];
+            /**
+             * Format: int32
+             * @description The number of sites in the viewer's scope that the person owns.
+             */
+            sites: number;
+        };
+        FoundSite: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            address: null | string;
+            host: string;
+            unit: null | components["schemas"]["Unit"];
+            /** @description In use, in the attic or erased. */
+            existence: components["schemas"]["Existence"];
+            status: null | components["schemas"]["Status"];
+            noLongerReported: boolean;
+            /** @description The name or address that it had before, if it is found by that. */
+            former?: null | string;
+        };
+        Freed: {
+            /** Format: date */
+            day: string;
+            /** Format: int32 */
+            sites: number;
+            /** Format: int64 */
+            bytes: number;
+            /** Format: int32 */
+            unmeasured: number;
+            /** Format: int64 */
+            bytesSoFar: number;
+        };
+        Grant: {
+            who: string;
+            power: components["schemas"]["Power"];
+            detail: string;
+            isOutside: boolean;
+            /**
+             * Format: int64
+             * @description The person who is named; Group: the group; null for everything else.
+             */
+            person: null | number;
+            /** Format: int64 */
+            group: null | number;
+            /** @description True if the person has left. */
+            hasLeft: boolean;
+        };
+        GrantChange: {
+            who: string;
+            from: null | components["schemas"]["Power"];
+            to: null | components["schemas"]["Power"];
+        };
+        GrantExceptionRequest: {
+            rule: string;
+            reason: string;
+            /** Format: date */
+            through: string;
+            fingerprint: string;
+        };
+        /** @description A site on which a person has a grant. */
+        GrantedSite: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            address: null | string;
+            unit: null | components["schemas"]["Unit"];
+            existence: components["schemas"]["Existence"];
+            /** @description The strongest power granted. */
+            power: components["schemas"]["Power"];
+            /** @description The group or unit that is granted it; null if the person is named. */
+            through: null | string;
+            /** @description True if nobody else is an active owner. */
+            onlyActive: boolean;
+        };
+        /** @description Findings that are decided together. */
+        Group: {
+            /** @description What they have in common. */
+            cause: components["schemas"]["CauseKind"];
+            /** @description The host at which a person who has left still has access; null for other causes. */
+            host: null | string;
+            person: null | components["schemas"]["Person"];
+            standing: null | components["schemas"]["Standing"];
+            /** Format: date */
+            day: null | string;
+            rule: null | components["schemas"]["Rule"];
+            /**
+             * Format: int32
+             * @description Days until harm: 0 if it happens daily, null if no day is known.
+             */
+            daysLeft: null | number;
+            /**
+             * Format: int32
+             * @description The number of sites.
+             */
+            count: number;
+            /** Format: int32 */
+            critical: number;
+            /** Format: int32 */
+            warnings: number;
+            /** Format: int32 */
+            notes: number;
+            /** Format: int32 */
+            onlyOwner: number;
+            /**
+             * Format: int32
+             * @description The number of sites on which a person who has left is named; on the others, access is through groups.
+             */
+            byName: number;
+            /** @description Finds exactly these sites in the register: a `where` of its address. */
+            clause: string;
+            /** @description The first of them. */
+            sites: components["schemas"]["SiteName"][];
+        };
+        /** @description A member of a group, also of groups in it. */
+        GroupMember: {
+            person: components["schemas"]["Person"];
+            standing: components["schemas"]["Standing"];
+        };
+        /** @description A group, with what the viewer may see. */
+        GroupPage: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @description False if its source reported only a part of the members. */
+            isComplete: boolean;
+            /**
+             * Format: int32
+             * @description The number of all.
+             */
+            people: number;
+            /** @description Those who have left first, then by name; 500 at the most. */
+            members: components["schemas"]["GroupMember"][];
+            /** @description In use and in the viewer's scope; the strongest power first. */
+            sites: components["schemas"]["GroupSite"][];
+        };
+        /** @description A site on which a group is granted something. */
+        GroupSite: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            address: null | string;
+            power: components["schemas"]["Power"];
+        };
+        Hold: {
+            /** Format: int64 */
+            id: number;
+            reason: string;
+            by: components["schemas"]["Person"];
+            /** Format: date-time */
+            from: string;
+            /** Format: date */
+            through: null | string;
+        };
+        HoldPlanRequest: {
+            reason: string;
+            /** Format: date */
+            through?: null | string;
+        };
+        HostChange: {
+            /** Format: uuid */
+            id: string;
+            state: components["schemas"]["ChangeState"];
+            isOverdue: boolean;
+            changes: components["schemas"]["GrantChange"][];
+            by: components["schemas"]["Person"];
+            reason: null | string;
+            /** Format: date-time */
+            requestedAt: string;
+            /** Format: date-time */
+            sentAt: null | string;
+            /** Format: date-time */
+            confirmedAt: null | string;
+            /** Format: date-time */
+            seenAt: null | string;
+            /** Format: date-time */
+            dueAt: string;
+            /** Format: date-time */
+            nextTry: string;
+            /** Format: int32 */
+            attempts: number;
+            words: null | string;
+            /** Format: uuid */
+            undoOf: null | string;
+            /** @description True if the change can be undone in its state. */
+            canUndo: boolean;
+            purpose: components["schemas"]["ChangePurpose"];
+            with: null | components["schemas"]["Person"];
+        };
+        ImportBegun: {
+            /**
+             * Format: int64
+             * @description The number of the import, by which it can be undone.
+             */
+            id: number;
+        };
+        ImportDone: {
+            /**
+             * Format: int64
+             * @description The place in the feed: a client that sends it back sees the import.
+             */
+            place: number;
+        };
+        /** @description The plan of an import. */
+        ImportPlan: {
+            fingerprint: string;
+            /**
+             * Format: int32
+             * @description The number of sites in the list.
+             */
+            sites: number;
+            /**
+             * Format: int32
+             * @description The number of lines with new sites; Changed, Same and
+             *         Refusals: changed, unchanged and refused ones.
+             */
+            new: number;
+            /** Format: int32 */
+            changed: number;
+            /** Format: int32 */
+            same: number;
+            /** Format: int32 */
+            refusals: number;
+            /** Format: int32 */
+            gone: number;
+            /**
+             * @description The first sites missing from the list, by title; Gone is their
+             *         number.
+             */
+            noLongerReported: string[];
+            /** @description Manual tasks that the list verifies or contradicts. */
+            hostChanges: components["schemas"]["ManualTaskClaim"][];
+            /** @description The findings that would appear or disappear, by rule. */
+            rules: components["schemas"]["RuleMove"][];
+            /**
+             * Format: int32
+             * @description The number of lines that cannot be read as sites; with any, no site becomes "no longer
+             *         reported".
+             */
+            notSites: number;
+            /** @description The first of them, with the reason. */
+            refused: string[];
+            /**
+             * Format: int32
+             * @description The number of cells not understood; their facts become unknown.
+             */
+            notUnderstood: number;
+            /** @description The first of them, with the reason. */
+            problems: string[];
+            reading: components["schemas"]["ListMapping"];
+        };
+        ImportRow: {
+            /**
+             * Format: int32
+             * @description The line in the file, from 1.
+             */
+            line: number;
+            verdict: components["schemas"]["ImportVerdict"];
+            /** @description The title of the site, or the name of the person. */
+            title: string;
+            /**
+             * Format: int64
+             * @description The id of the site or person in the register; null if new.
+             */
+            id: null | number;
+            changes: components["schemas"]["FactChange"][];
+            /** @description Why it is refused, or which cells are not understood. */
+            why: string[];
+        };
+        ImportRows: {
+            /** Format: int32 */
+            total: number;
+            rows: components["schemas"]["ImportRow"][];
+        };
+        ImportRulesRequest: {
+            book: string;
+            reason: string;
+            fingerprint: string;
+        };
+        /**
+         * @description The planned result of a line of a list.
+         * @enum {unknown}
+         */
+        ImportVerdict: "new" | "changed" | "same" | "refused";
+        /**
+         * @description Why an owner is not active. All reasons that apply are listed.
+         * @enum {unknown}
+         */
+        InactiveReason: "outside" | "service" | "left" | "leaving" | "absent" | "mail-fails";
+        /** @enum {unknown} */
+        InsideWord: "staff" | "unit" | "named" | "named-in-unit" | "nobody";
+        /**
+         * @description How people without access can get it.
+         * @enum {unknown}
+         */
+        JoinWay: "invited" | "asked" | "open";
+        Joining: {
+            way: components["schemas"]["JoinWay"];
+            /**
+             * Format: int32
+             * @description The number of requests to join that wait; Since: when the first was made.
+             */
+            waiting: number;
+            /** Format: date-time */
+            since: null | string;
+            /** @description True if no active owner can answer. */
+            nobodyAnswers: boolean;
+            members: null | components["schemas"]["Power"];
+        };
+        Journal: {
+            entries: components["schemas"]["JournalEntry"][];
+            /** Format: int64 */
+            next: null | number;
+            actions: components["schemas"]["ActionLabel"][];
+        };
+        /** @description A fact of an entry in words. Before is null if it only has one value. */
+        JournalDetail: {
+            what: string;
+            before: null | string;
+            after: string;
+        };
+        JournalEntry: {
+            /** Format: int64 */
+            number: number;
+            /** Format: date-time */
+            at: string;
+            /** @description The actor's name, if known and not erased. */
+            actor: string;
+            action: string;
+            /** @description What happened; the name of an action that this version does not know. */
+            label: string;
+            subject: string;
+            subjectName: string;
+            /** Format: int64 */
+            site: null | number;
+            reason: null | string;
+            /** @description The facts that a sync found changed. */
+            changed: string[];
+            /** @description What it records, in words. */
+            details: components["schemas"]["JournalDetail"][];
+            undo: null | components["schemas"]["JournalUndo"];
+            /** @description The canonical text that is hashed. */
+            text: string;
+            hash: string;
+        };
+        /** @description How what an entry records can be undone now. */
+        JournalUndo: {
+            /**
+             * Format: uuid
+             * @description The change to undo; null for a site that can be restored from the attic.
+             */
+            hostChange: null | string;
+            state: null | components["schemas"]["ChangeState"];
+            /**
+             * Format: date-time
+             * @description Until when; null if there is no end.
+             */
+            until: null | string;
+        };
+        /**
+         * @description Where a limit is set; the values are in display sequence.
+         * @enum {unknown}
+         */
+        LayerKind: "organisation" | "host" | "place" | "unit" | "classification" | "kind" | "owners-classification" | "site";
+        /** @description A message to a browser: how far the register is, and what has changed since the last message. */
+        LedgerEvent: {
+            /**
+             * Format: int64
+             * @description The last position of the feed in the index.
+             */
+            place: number;
+            /** @description The changed sites that the viewer may see. */
+            sites: number[];
+            topics: components["schemas"]["FeedTopic"][];
+        };
+        /**
+         * @description The level of a rule, the highest first.
+         * @enum {unknown}
+         */
+        Level: "critical" | "warning" | "note";
+        /** @description The access limit of one power. */
+        Limit: {
+            inside: components["schemas"]["InsideWord"];
+            outside: components["schemas"]["OutsideLevel"];
+            visitorSignIn: components["schemas"]["VisitorSignIn"];
+        };
+        Limits: {
+            view: components["schemas"]["Limit"];
+            preview: components["schemas"]["Limit"];
+            edit: components["schemas"]["Limit"];
+        };
+        /** @description The purpose of a link, shown before sign-in. */
+        LinkPreview: {
+            purpose: components["schemas"]["LinkPurpose"];
+        };
+        /**
+         * @description The purpose of a link in a mail. The link acts once, after sign-in, for the account that received it.
+         * @enum {unknown}
+         */
+        LinkPurpose: "password" | "offer" | "stop" | "yours" | "manual-task";
+        /** @description The target of a link. */
+        LinkTarget: {
+            purpose: components["schemas"]["LinkPurpose"];
+            /** @description The id of the offer or the site. */
+            subject: string;
+        };
+        /** @description How the file was read. */
+        ListMapping: {
+            /** @description The file. */
+            readAs: string;
+            columns: components["schemas"]["ColumnChoice"][];
+            /** @description The facts as which a column can be read. */
+            facts: string[];
+            days: null | components["schemas"]["DayOrder"];
+            /** @description True if the list allows no other reading. */
+            daysAreSure: boolean;
+            dayExample: null | string;
+            /** @description The commonest words that are not understood, or only because their meaning was chosen. */
+            words: components["schemas"]["ListWord"][];
+            /** @description What these words can mean, by what they name; people can also be given by mail address. */
+            meanings: {
+                [key: string]: components["schemas"]["WordMeaning"][];
+            };
+            /** @description The units that the import adds. */
+            newUnits: components["schemas"]["Unit"][];
+        };
+        ListWord: {
+            /** @description "unit", "people" (owners, editors and viewers), or the fact of a column with fixed words. */
+            of: string;
+            /** @description As written in the list. */
+            word: string;
+            /**
+             * Format: int32
+             * @description The number of lines with it.
+             */
+            lines: number;
+            /** @description The chosen meaning; null if none. */
+            meaning: null | string;
+            /** @description False if there is no meaning, or an impossible one. */
+            isUnderstood: boolean;
+            /** @description A free code for a new unit of this name; null if it does not name a unit. */
+            newUnit: null | string;
+        };
+        /** @description Everything removed together with a site that is moved to the attic; null if unknown. */
+        Loss: {
+            /** Format: int32 */
+            pages: null | number;
+            /** Format: int64 */
+            bytes: null | number;
+            domains: string[];
+            /** @description The group removed with it. */
+            group: null | string;
+            /** @description Other sites that this group gives access to, with the number of people who lose that access. */
+            opened: components["schemas"]["AlsoOpenedSite"][];
+            /** Format: int32 */
+            visits: null | number;
+            /** @description Other sites with an equivalent name. */
+            lookAlikes: string[];
+            /** Format: date */
+            keptThrough: string;
+            keptBecause: string;
+            /**
+             * Format: date
+             * @description The last day on which the host can restore it.
+             */
+            hostKeepsThrough: null | string;
+            /** @description True if the host deletes irrevocably, so that the site is only shut there. */
+            isOurs: boolean;
+            /** @description The payments that continue, and their next date; null if none are known. */
+            cost: null | string;
+            mailAlias: null | string;
+            /**
+             * Format: int32
+             * @description The number of records that must be kept; null if none or unknown.
+             */
+            records: null | number;
+            /** @description Pages of it that other sites show too. */
+            shared: components["schemas"]["SharedLoss"][];
+            /**
+             * Format: int32
+             * @description The number of other sites of the group outside the viewer's scope.
+             */
+            hiddenOpened: number;
+        };
+        MailAddressRequest: {
+            mail: string;
+        };
+        MakeOfferRequest: {
+            /** Format: int64 */
+            to: number;
+            after: components["schemas"]["CurrentOwnerAfter"];
+            /** @description The password, entered again to confirm. */
+            password: string;
+            fingerprint: string;
+            /** Format: int64 */
+            currentOwner?: null | number;
+            reason?: null | string;
+        };
+        /** @description The manual procedure of a host without a connector. */
+        ManualProcedureSettings: {
+            account: string;
+            support: string;
+            /** Format: int32 */
+            days: number;
+            reach: string;
+            owners: string;
+            moveToAttic: string;
+            restore: string;
+            /** @description The mail address of the assignee; null for the person who requests the change. */
+            assignee?: null | string;
+        };
+        /** @description A change that a person carries out at a host, for the people concerned. */
+        ManualTask: {
+            line: components["schemas"]["ManualTaskRow"];
+            /**
+             * Format: int64
+             * @description The id of the site, if the viewer may open its page.
+             */
+            site: null | number;
+            address: null | string;
+            key: string;
+            reason: null | string;
+            /** Format: date-time */
+            requestedAt: string;
+            /** Format: date-time */
+            givenAt: string;
+            /** @description The steps, in sequence. */
+            steps: string[];
+            /** @description The account at the host that can do it. */
+            account: string;
+            support: string;
+            /** @description The latest remark: why it was returned, or why it failed. */
+            words: null | string;
+            doneBy: null | components["schemas"]["Person"];
+            /** Format: date-time */
+            doneAt: null | string;
+            /** @description The assignee's report. */
+            report: null | string;
+            hasPicture: boolean;
+            checkedBy: null | components["schemas"]["Person"];
+            /** Format: date-time */
+            seenAt: null | string;
+            /** @description True if the viewer can report it done or failed. */
+            mayDo: boolean;
+            /** @description True if the viewer can verify it; NoCheck: why not, although it is done. */
+            mayCheck: boolean;
+            noCheck: null | string;
+            mayReassign: boolean;
+            mayCancel: boolean;
+        };
+        ManualTaskCheckRequest: {
+            isSo: boolean;
+            /** @description What was found; required if the result is not as wanted. */
+            words?: null | string;
+        };
+        ManualTaskClaim: {
+            /** Format: uuid */
+            hostChange: string;
+            title: string;
+            by: null | components["schemas"]["Person"];
+            /** @description True if the list shows the wanted result. */
+            isSo: boolean;
+            difference: string;
+        };
+        ManualTaskDoneRequest: {
+            /** @description What was done, and where that can be seen. */
+            report?: null | string;
+        };
+        ManualTaskNoteRequest: {
+            /** @description Why it failed or is cancelled; required for a failure. */
+            words?: null | string;
+        };
+        /** @description A manual task, as lists show it. */
+        ManualTaskRow: {
+            /** Format: uuid */
+            hostChange: string;
+            title: string;
+            host: string;
+            state: components["schemas"]["ChangeState"];
+            purpose: components["schemas"]["ChangePurpose"];
+            /** @description The wanted result, one sentence for each part. */
+            wanted: string[];
+            to: components["schemas"]["Person"];
+            by: components["schemas"]["Person"];
+            /** Format: date */
+            through: string;
+            /** @description True if its last day is over and it is neither done nor failed. */
+            isOverdue: boolean;
+            /**
+             * Format: int32
+             * @description How often it was returned after it was reported done.
+             */
+            returned: number;
+        };
+        Me: {
+            name: string;
+            mail: string;
+            role: components["schemas"]["Role"];
+            /** @description The unit of a steward's scope. */
+            part: null | string;
+            mayAct: boolean;
+            /** @description True in the demo, whose clock can be moved. */
+            isDemo: boolean;
+            /** @description The organisation's time zone, by its name in the IANA database: screens show instants in it. */
+            zone: string;
+            /** @description False if no mail server is set up: then nobody gets mail. */
+            hasMail: boolean;
+        };
+        MissingFact: {
+            fact: components["schemas"]["ClaimedFact"];
+            /**
+             * Format: int32
+             * @description The number of sites in use for which it is not set.
+             */
+            missing: number;
+            /**
+             * Format: int32
+             * @description The number of these with a proposal.
+             */
+            proposed: number;
+        };
+        MissingForRule: {
+            attribute: string;
+            label: string;
+            /**
+             * Format: int32
+             * @description Of the sites where the rule cannot tell, those where this is unknown.
+             */
+            sites: number;
+        };
+        MoveClockRequest: {
+            /**
+             * Format: int32
+             * @description Hours to move forward.
+             */
+            hours: number;
+        };
+        MovedRequest: {
+            /** Format: int64 */
+            to: number;
+            reason?: null | string;
+        };
+        /** @description A person or a group with what is granted to them by name on sites in use. */
+        NamedAccess: {
+            name: string;
+            /** @description True if it is a person who has left. */
+            hasLeft: boolean;
+            hosts: components["schemas"]["NamedAtHost"][];
+            /** @description The name of the site that was asked for; null if there is none. */
+            title: null | string;
+        };
+        NamedAtHost: {
+            host: string;
+            /** Format: int32 */
+            sites: number;
+        };
+        NewPasswordRequest: {
+            password: string;
+        };
+        /** @description Sites without a proposal that have a word in common: the fact can be set for all of them at once. */
+        NextFact: {
+            key: string;
+            word: string;
+            /** Format: int32 */
+            count: number;
+            /** Format: int32 */
+            decides: number;
+            first: components["schemas"]["SiteName"][];
+        };
+        Offer: {
+            /** Format: uuid */
+            id: string;
+            state: components["schemas"]["OfferState"];
+            /** Format: int64 */
+            site: number;
+            title: string;
+            address: null | string;
+            host: string;
+            to: components["schemas"]["Person"];
+            currentOwner: null | components["schemas"]["Person"];
+            by: components["schemas"]["Person"];
+            second: null | components["schemas"]["Person"];
+            after: components["schemas"]["CurrentOwnerAfter"];
+            reason: null | string;
+            /** Format: date-time */
+            offeredAt: string;
+            /** Format: date */
+            through: string;
+            /** @description True if the viewer can accept or decline it. */
+            mayAnswer: boolean;
+            /** @description True if the viewer can undo it. */
+            mayWithdraw: boolean;
+            words: null | string;
+            steps: components["schemas"]["StepDone"][];
+            /** @description Before and after, grant by grant, once completed. */
+            receipt: string[];
+            /** @description The access that the former owner keeps through other grants. */
+            unaffected: string[];
+            plan: null | components["schemas"]["Plan"];
+            refused: components["schemas"]["Remark"][];
+        };
+        OfferAnswerRequest: {
+            fingerprint: string;
+            reason?: null | string;
+            /** @description The token of the link in the mail, if answered through it: that uses the link up. */
+            link?: null | string;
+        };
+        /** @description An offer to the viewer or of a site the viewer owns, as lists show it. */
+        OfferLine: {
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            site: number;
+            title: string;
+            address: null | string;
+            state: components["schemas"]["OfferState"];
+            to: components["schemas"]["Person"];
+            currentOwner: null | components["schemas"]["Person"];
+            after: components["schemas"]["CurrentOwnerAfter"];
+            /** Format: date */
+            through: string;
+            /** Format: date-time */
+            endedAt: null | string;
+        };
+        OfferPlanRequest: {
+            /** Format: int64 */
+            to: number;
+            after: components["schemas"]["CurrentOwnerAfter"];
+            /**
+             * Format: int64
+             * @description The owner who hands over; null if the site has no owner, or for an administrator who adds one.
+             */
+            currentOwner?: null | number;
+            reason?: null | string;
+        };
+        /**
+         * @description The state of an offer of ownership. Offered is not accepted, and accepted is not completed.
+         * @enum {unknown}
+         */
+        OfferState: "offered" | "completing" | "handed-over" | "declined" | "lapsed" | "withdrawn" | "void" | "not-done";
+        OfferWaiting: {
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            site: number;
+            title: string;
+            to: components["schemas"]["Person"];
+            currentOwner: null | components["schemas"]["Person"];
+            /** Format: date-time */
+            offeredAt: string;
+            /** Format: date */
+            through: string;
+            /** Format: int32 */
+            daysLeft: number;
+        };
+        OfferedTo: {
+            /** Format: uuid */
+            offer: string;
+            to: components["schemas"]["Person"];
+            /** Format: date */
+            through: string;
+        };
+        OpenOffer: {
+            /** Format: uuid */
+            offer: string;
+            to: components["schemas"]["Person"];
+            /** Format: date */
+            through: string;
+        };
+        /**
+         * @description Facts that few hosts report.
+         * @enum {unknown}
+         */
+        OptionalFact: "plan" | "owed" | "signals" | "sections" | "joining" | "shared";
+        OutcomeCount: {
+            outcome: components["schemas"]["BatchOutcome"];
+            /** Format: int32 */
+            count: number;
+        };
+        /**
+         * @description How wide access from outside is; also the widest that a limit allows.
+         * @enum {unknown}
+         */
+        OutsideLevel: "no-one" | "named-guests" | "partners" | "anonymous";
+        Owners: {
+            /** @description The sites that do not have two active owners for sure. */
+            lines: components["schemas"]["OwnersRow"][];
+            /** Format: int32 */
+            none: number;
+            /** Format: int32 */
+            single: number;
+            /** Format: int32 */
+            active: number;
+            /**
+             * Format: int32
+             * @description The number of sites whose owners are not all reported, where those decide it.
+             */
+            unknown: number;
+            /**
+             * Format: int32
+             * @description The number of sites in use in the viewer's scope.
+             */
+            whole: number;
+        };
+        OwnersRow: {
+            /** Format: int64 */
+            site: number;
+            title: string;
+            address: null | string;
+            unit: null | components["schemas"]["Unit"];
+            state: components["schemas"]["OwnershipState"];
+            /** @description Why no owner is active. */
+            reasons: components["schemas"]["InactiveReason"][];
+            /**
+             * Format: int32
+             * @description Days until no active owner is left: 0 if none is now, null if one stays or it cannot be told.
+             */
+            daysLeft: null | number;
+            /** Format: date */
+            lastDay: null | string;
+            isComplete: boolean;
+            holders: components["schemas"]["SiteOwner"][];
+            offered: null | components["schemas"]["OpenOffer"];
+        };
+        /**
+         * @description How many active owners a site has: none, one, or at least two. Unknown if not all owners are known and those that are do
+         *                 not decide it.
+         * @enum {unknown}
+         */
+        OwnershipState: "none" | "single" | "active" | "unknown";
+        PasswordChangeRequest: {
+            /** @description The current password. */
+            old: string;
+            password: string;
+        };
+        /** @description A list of people that was imported. */
+        PeopleImport: {
+            /** Format: int64 */
+            id: number;
+            /** Format: date-time */
+            importedAt: string;
+            by: components["schemas"]["Person"];
+            /**
+             * Format: int32
+             * @description The number of people it changed or added.
+             */
+            people: number;
+            /** Format: date-time */
+            undoneAt: null | string;
+            /** @description True if it can be undone: only the latest import can, once. */
+            mayUndo: boolean;
+        };
+        /** @description The plan of an import of people. */
+        PeoplePlan: {
+            fingerprint: string;
+            /**
+             * Format: int32
+             * @description The number of people in the list.
+             */
+            people: number;
+            /**
+             * Format: int32
+             * @description The number of new people; Changed, Same and
+             *         Refusals: changed, unchanged and refused ones.
+             */
+            new: number;
+            /** Format: int32 */
+            changed: number;
+            /** Format: int32 */
+            same: number;
+            /** Format: int32 */
+            refusals: number;
+            /**
+             * Format: int32
+             * @description The number of sites affected, by their access or their owners.
+             */
+            sites: number;
+            /** @description The findings that would appear or disappear, by rule. */
+            rules: components["schemas"]["RuleMove"][];
+            /**
+             * Format: int32
+             * @description The number of cells not understood; they change nothing.
+             */
+            notUnderstood: number;
+            /** @description The first faults: refused lines before cells. */
+            problems: string[];
+            reading: components["schemas"]["ListMapping"];
+        };
+        Person: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            mail: string;
+            isOutside: boolean;
+        };
+        /** @enum {unknown} */
+        PersonKind: "staff" | "guest" | "service" | "operator";
+        /** @description An offer of ownership to this person or of this person's. */
+        PersonOffer: {
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            site: number;
+            title: string;
+            state: components["schemas"]["OfferState"];
+            isToThem: boolean;
+            /** Format: date */
+            through: string;
+        };
+        /** @description A person, with what the viewer may see. */
+        PersonPage: {
+            person: components["schemas"]["Person"];
+            kind: components["schemas"]["PersonKind"];
+            standing: components["schemas"]["Standing"];
+            /**
+             * Format: date
+             * @description The last day of work, or of absence.
+             */
+            day: null | string;
+            unit: null | components["schemas"]["Unit"];
+            mailFails: boolean;
+            /** Format: int32 */
+            owns: number;
+            /** Format: int32 */
+            edits: number;
+            /**
+             * Format: int32
+             * @description The number of all sites.
+             */
+            total: number;
+            /** @description The strongest power first; 500 at the most. */
+            sites: components["schemas"]["GrantedSite"][];
+            asStaff: null | components["schemas"]["StaffAccess"];
+            offers: components["schemas"]["PersonOffer"][];
+            /** @description A guest's sponsors. */
+            sponsors: components["schemas"]["Sponsorship"][];
+            /** @description The guests whose sponsor this person is. */
+            sponsored: components["schemas"]["Sponsorship"][];
+        };
+        Place: {
+            /**
+             * Format: int32
+             * @description Counted from 0; null if the site is not in the list.
+             */
+            place: null | number;
+        };
+        PlaceHoldRequest: {
+            reason: string;
+            fingerprint: string;
+            /** Format: date */
+            through?: null | string;
+        };
+        Plan: {
+            fingerprint: string;
+            changes: components["schemas"]["GrantChange"][];
+            powers: components["schemas"]["PowerChange"][];
+            cleared: components["schemas"]["Rule"][];
+            opened: components["schemas"]["Rule"][];
+            unaffected: string[];
+            /**
+             * Format: int32
+             * @description Visits in seven days through the access that is closed; null if not measured.
+             */
+            visitsAffected: null | number;
+            /** @description Side effects, which need no action of their own. */
+            sideEffects: string[];
+            /** @description The confirmation that the action requires. */
+            confirmation: components["schemas"]["ConfirmationLevel"];
+            /** @description Why a second person has to agree; null if not needed. */
+            needsSecond: null | string;
+            loss: null | components["schemas"]["Loss"];
+            /**
+             * Format: int32
+             * @description How long an owner's deletion can be stopped; null if it happens at once.
+             */
+            stopMinutes: null | number;
+            /** @description The assignee, if the host has no connector that writes; null if it has one. */
+            manualTaskFor: null | string;
+        };
+        /**
+         * @description What a person may do on a site. Each power includes the ones before it.
+         * @enum {unknown}
+         */
+        Power: "view" | "preview" | "edit" | "publish" | "invite" | "manage" | "own";
+        PowerChange: {
+            power: components["schemas"]["Power"];
+            gain: components["schemas"]["Person"][];
+            lose: components["schemas"]["Person"][];
+            opened: string[];
+            shut: string[];
+        };
+        /** @description The preview of an action: a plan, or every reason why not. */
+        Preview: {
+            plan: null | components["schemas"]["Plan"];
+            refused: components["schemas"]["Remark"][];
+        };
+        /**
+         * @description Proposals that are confirmed together: equally certain, with the same kinds of evidence and one value (for units:
+         *         each site its own).
+         */
+        ProposalGroup: {
+            /** @description Names the group in other requests. */
+            key: string;
+            /** @description The values in the group, the most frequent first, with the number of sites for each. */
+            values: components["schemas"]["ProposedValue"][];
+            strength: components["schemas"]["Strength"];
+            kinds: components["schemas"]["EvidenceKind"][];
+            /** Format: int32 */
+            count: number;
+            /**
+             * Format: int32
+             * @description The number of sites for which a rule can be decided then.
+             */
+            decides: number;
+            first: components["schemas"]["SiteName"][];
+        };
+        ProposedSite: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            address: null | string;
+            host: string;
+            /** @description The name of the proposed value; Code: its code. */
+            value: null | string;
+            code: null | string;
+            /** @description The reasons, one sentence each, without full stop. */
+            evidence: string[];
+        };
+        ProposedValue: {
+            value: string;
+            name: string;
+            /** Format: int32 */
+            count: number;
+        };
+        /**
+         * @description Effective and allowed access of one power, inside and outside, on the scales of three cells. Where the bounds
+         *         differ, no more can be told; allowed is null if a layer is unknown.
+         */
+        ReachCell: {
+            /** @description 0 nobody, 1 named, 2 unit, 3 staff. */
+            inside: components["schemas"]["Bounds"];
+            /** @description 0 no one, 1 named guests, 2 partners, 3 anonymous visitors. */
+            outside: components["schemas"]["Bounds"];
+            /** Format: int32 */
+            allowedInside: null | number;
+            /** Format: int32 */
+            allowedOutside: null | number;
+            words: string;
+        };
+        ReasonRequest: {
+            reason?: null | string;
+        };
+        ReassignRequest: {
+            /** @description A mail address. */
+            to: string;
+        };
+        /** @description Every reason why an action is refused, in the order to solve them. */
+        Refusal: {
+            reasons: components["schemas"]["Remark"][];
+        };
+        Register: {
+            lines: components["schemas"]["RegisterRow"][];
+            /**
+             * Format: int32
+             * @description The number of sites that match the filter.
+             */
+            total: number;
+            /**
+             * Format: int32
+             * @description The number of sites for which the filter cannot tell, because a fact is unknown.
+             */
+            cannotTell: number;
+            /**
+             * Format: int32
+             * @description The number of sites in use in the viewer's scope. Sites in the attic are listed only if the filter names
+             *         the attic.
+             */
+            whole: number;
+            /**
+             * @description The units with the number of sites that choosing each leaves; likewise reaches, rules and statuses. Each
+             *         is counted without its own filter.
+             */
+            units: components["schemas"]["ValueCount"][];
+            reaches: components["schemas"]["ValueCount"][];
+            rules: components["schemas"]["ValueCount"][];
+            statuses: components["schemas"]["ValueCount"][];
+            /** @description Each clause in words. */
+            clauses: string[];
+            columns: components["schemas"]["Column"][];
+            /** @description Facts used in the filter that are unknown for some of the sites. */
+            coverage: components["schemas"]["Coverage"][];
+            filter: string;
+        };
+        RegisterRow: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            address: null | string;
+            host: string;
+            /** @description Why the site cannot be computed; null if it can. */
+            fault: null | string;
+            unit: null | components["schemas"]["Unit"];
+            status: null | components["schemas"]["Status"];
+            draft: components["schemas"]["ReachCell"];
+            published: null | components["schemas"]["ReachCell"];
+            /** @description The first one, and how many more. */
+            siteOwners: string;
+            /** @description What is wrong with its owners, in a few words; null if nothing is. */
+            ownerNote: null | string;
+            /** Format: date-time */
+            lastEdit: null | string;
+            findings: components["schemas"]["Finding"][];
+            /**
+             * Format: int32
+             * @description The number of changes that the host has not confirmed.
+             */
+            underWay: number;
+            /** @description The requested additional attributes in words, in the sequence requested. */
+            cells: string[];
+        };
+        /** @description A parent or child site. */
+        Related: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            address: null | string;
+            existence: components["schemas"]["Existence"];
+            /** Format: int32 */
+            pages: null | number;
+            /** Format: int64 */
+            bytes: null | number;
+        };
+        ReleaseHoldRequest: {
+            reason: string;
+        };
+        /** @description A remark for a program and for a person. */
+        Remark: {
+            /**
+             * @description Which one it is.
+             * @enum {string}
+             */
+            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hyphens" | "address-prefix" | "address-taken" | "address-taken-now" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "changed-at-host" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "finding-missing" | "former-owner-left" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "last-administrator" | "last-day-passed" | "leavers-through" | "limit-unknown" | "many-use-need-second" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "no-longer-owner" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "person-missing" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-begins-before" | "rule-book-full" | "rule-changed-since" | "rule-id-invalid" | "rule-is-off" | "rule-missing" | "rule-not-broken" | "rule-text-missing" | "rule-text-too-long" | "rule-text-unprintable" | "rule-touches-most" | "rule-unchanged" | "rule-undecided" | "rule-unreadable" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "still-reported" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-code-taken" | "unit-missing" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already";
+            /** @description Its parameters by name: texts, numbers, days (`yyyy-MM-dd`), instants, lists of texts. */
+            parameters: Record<string, never>;
+            /** @description What a person reads. */
+            sentence: string;
+        };
+        /**
+         * @description An action that helps to meet a demand.
+         * @enum {unknown}
+         */
+        Remedy: "restrict" | "add-owner" | "remove-access" | "set-fact" | "move-to-attic";
+        RemoveAccessPlanRequest: {
+            /**
+             * Format: int64
+             * @description Whose access is removed; Group: the group whose access is removed. One of the two.
+             */
+            person?: null | number;
+            /** Format: int64 */
+            group?: null | number;
+            reason?: null | string;
+        };
+        Report: {
+            report: components["schemas"]["ReportKind"];
+            /**
+             * Format: date
+             * @description The day of the report; From and Through: its period.
+             */
+            on: string;
+            /** Format: date */
+            from: string;
+            /** Format: date */
+            through: string;
+            by: null | components["schemas"]["Person"];
+            /**
+             * Format: date-time
+             * @description When it was made, by the server's clock.
+             */
+            madeAt: string;
+            notes: string[];
+            columns: components["schemas"]["ReportColumn"][];
+            /**
+             * Format: int32
+             * @description The number of all rows.
+             */
+            total: number;
+            rows: components["schemas"]["ReportRow"][];
+        };
+        ReportColumn: {
+            head: string;
+            /** @description True if its cells are numbers. */
+            isNumber: boolean;
+        };
+        /** @description A report, as the list of reports shows it. */
+        ReportKind: {
+            name: string;
+            title: string;
+            says: string;
+            span: components["schemas"]["ReportSpan"];
+        };
+        ReportRow: {
+            /** Format: int64 */
+            site: null | number;
+            cells: string[];
+        };
+        /**
+         * @description The parameters of a report.
+         * @enum {unknown}
+         */
+        ReportSpan: "now" | "day" | "days";
+        /** @description A site whose facts change with it. */
+        RereadSite: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            /** @description The current value; null for none. */
+            before: null | string;
+            after: null | string;
+        };
+        RestorePlanRequest: {
+            /** Format: int64 */
+            newOwner?: null | number;
+            address?: null | string;
+            reason?: null | string;
+        };
+        RestrictPlanRequest: {
+            /** @description The widest access that policy allows the site to set. */
+            target: components["schemas"]["Limits"];
+            reason?: null | string;
+        };
+        /** @enum {unknown} */
+        Role: "administrator" | "steward" | "owner" | "auditor";
+        Rule: {
+            id: string;
+            title: string;
+            short: string;
+            level: components["schemas"]["Level"];
+        };
+        RuleBook: {
+            /** @description The versions that are in force or will be, by rule and first day. */
+            rules: components["schemas"]["RuleOfBook"][];
+            /** @description The rules that judge nothing now and will not. */
+            switchedOff: components["schemas"]["Rule"][];
+            /** Format: date */
+            today: string;
+        };
+        RuleCount: {
+            rule: components["schemas"]["Rule"];
+            /** Format: int32 */
+            count: number;
+        };
+        /** @description What differs between a version and the one before. */
+        RuleDifference: {
+            /** @description The part of the rule, in words. */
+            what: string;
+            before: string;
+            after: string;
+        };
+        RuleDone: {
+            /** Format: int64 */
+            place: number;
+            /** @description The id that the rule has. */
+            rule: string;
+            /** Format: int32 */
+            version: number;
+        };
+        /** @description A site that would break it, with the values that decide. */
+        RuleExample: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            evidence: components["schemas"]["Evidence"][];
+        };
+        RuleFileFault: {
+            /** @description A JSON path, such as `$.rules[3].level`; empty for the file as a whole. */
+            place: string;
+            message: string;
+        };
+        /** @description What importing a rule book would do; nothing is stored. */
+        RuleFilePlan: {
+            fingerprint: string;
+            fault: null | components["schemas"]["RuleFileFault"];
+            /** Format: int32 */
+            added: number;
+            /** Format: int32 */
+            changed: number;
+            /** Format: int32 */
+            unchanged: number;
+            /** Format: int32 */
+            refused: number;
+            /** @description Those that are added, changed or refused first. */
+            rules: components["schemas"]["RuleOfFilePlan"][];
+        };
+        RuleFileRequest: {
+            /** @description The text of the file. */
+            book: string;
+        };
+        RuleHistory: {
+            rule: components["schemas"]["Rule"];
+            numbers: null | components["schemas"]["RuleOfBook"];
+            /** @description The last one first. */
+            versions: components["schemas"]["RuleVersion"][];
+            /** Format: date */
+            today: string;
+        };
+        RuleMove: {
+            rule: components["schemas"]["Rule"];
+            /**
+             * Format: int32
+             * @description The number of these sites that break it now.
+             */
+            before: number;
+            /** Format: int32 */
+            after: number;
+        };
+        /** @description A version of a rule with its numbers, which count sites in the viewer's scope. */
+        RuleOfBook: {
+            rule: components["schemas"]["Rule"];
+            /**
+             * Format: int32
+             * @description Counts up from 1.
+             */
+            version: number;
+            /** @description The sites that it judges, as an expression; empty for all. */
+            scope: string;
+            /** @description What it demands of them, as an expression. */
+            demand: string;
+            /**
+             * Format: date
+             * @description Its first day.
+             */
+            from: string;
+            /** @description False before its first day; then the numbers are those of a try-out. */
+            isInForce: boolean;
+            /**
+             * Format: int32
+             * @description The sites that are certainly in its scope.
+             */
+            covers: number;
+            /**
+             * Format: int32
+             * @description Those that break it without an exception.
+             */
+            breaks: number;
+            /**
+             * Format: int32
+             * @description Those that break it and have an exception.
+             */
+            excepted: number;
+            /**
+             * Format: int32
+             * @description Those where a fact is missing that decides it.
+             */
+            cannotTell: number;
+            /** @description Why it cannot be read, so that it cannot tell about any site; null if it can. */
+            fault: null | string;
+        };
+        RuleOfFilePlan: {
+            id: string;
+            title: string;
+            state: components["schemas"]["RuleOfFileState"];
+            differences: components["schemas"]["RuleDifference"][];
+            /**
+             * Format: int32
+             * @description The sites that break the rule now; 0 for a new one.
+             */
+            before: number;
+            /**
+             * Format: int32
+             * @description The sites that would break it now.
+             */
+            after: number;
+            refused: components["schemas"]["Remark"][];
+        };
+        /**
+         * @description What importing a rule of a file does.
+         * @enum {unknown}
+         */
+        RuleOfFileState: "added" | "changed" | "unchanged" | "refused";
+        /** @description What a change of the rule book would do; nothing is stored. */
+        RulePlan: {
+            /** @description Sent back with the change: the rule book is as it was shown. */
+            fingerprint: string;
+            /** @description The id that the rule has or gets. */
+            rule: null | string;
+            /** Format: int32 */
+            version: number;
+            differences: components["schemas"]["RuleDifference"][];
+            tried: null | components["schemas"]["TriedRule"];
+            /**
+             * Format: int32
+             * @description The findings that end when it is switched off.
+             */
+            ended: number;
+            /**
+             * Format: int32
+             * @description The exceptions that are void under it, so that their sites have findings again.
+             */
+            voided: number;
+            look: null | components["schemas"]["Remark"];
+            /** @description Why it is refused, with every reason. */
+            refused: components["schemas"]["Remark"][];
+        };
+        /** @description A new rule, another version of a rule, or switching one off. */
+        RuleRequest: {
+            /** @description Null for a new rule. */
+            rule: null | string;
+            text: null | components["schemas"]["RuleText"];
+            /**
+             * Format: date
+             * @description The first day, today or later.
+             */
+            from: string;
+            /** @description Why; a new rule needs none. */
+            reason: null | string;
+        };
+        /** @description What a rule says. */
+        RuleText: {
+            title: string;
+            short: string;
+            level: components["schemas"]["Level"];
+            /** @description Empty for all sites in use. */
+            scope: string;
+            /** @description An expression. */
+            demand: string;
+        };
+        RuleVersion: {
+            /** Format: int32 */
+            version: number;
+            title: string;
+            short: string;
+            level: components["schemas"]["Level"];
+            scope: string;
+            demand: string;
+            /** Format: date */
+            from: string;
+            isOff: boolean;
+            /** @description True for the one that judges today. */
+            isInForce: boolean;
+            reason: null | string;
+            /** @description Who wrote it, by name; null for a rule that came with the organisation. */
+            by: null | string;
+            /** Format: date-time */
+            at: null | string;
+            /** @description From the version before; empty for the first. */
+            differences: components["schemas"]["RuleDifference"][];
+        };
+        RulesImported: {
+            /** Format: int64 */
+            place: number;
+            /** Format: int32 */
+            added: number;
+            /** Format: int32 */
+            changed: number;
+        };
+        SaveViewRequest: {
+            /** @description Up to 80 characters. One's own view of the same name is replaced. */
+            name: string;
+            view: components["schemas"]["ViewSentence"];
+            /** @description True if everybody may use it; each viewer sees their own scope. */
+            isShared: boolean;
+        };
+        /** @description A section of a site with its own access settings. */
+        Section: {
+            name: string;
+            tie: components["schemas"]["SectionTie"];
+            /** @description Who can effectively view it. */
+            view: components["schemas"]["Access"];
+            /** @description True if it admits somebody whom its site does not. */
+            isAjar: components["schemas"]["Truth"];
+        };
+        /**
+         * @description How the access of a section depends on that of its site.
+         * @enum {unknown}
+         */
+        SectionTie: "nested" | "standing-free";
+        /** @description The filter sentence, as request parameters. */
+        SentenceQuery: {
+            /** @description The code of a unit, including all units below it; or none. */
+            unit?: null | string;
+            reach?: null | string;
+            /** @description The id of a rule; or any, critical, unsure (a rule cannot tell), excepted or none. */
+            rule?: null | string;
+            status?: null | string;
+            /** @description An expression in the grammar of RFC 7644, section 3.4.2.2. */
+            filter?: null | string;
+            /** @description Clauses, each attribute:how:value|value. */
+            where?: null | string[];
+            /** @description cannot-tell for the sites for which the filter cannot tell, instead of those that match. */
+            verdict?: null | string;
+            /** @description worst, title, edited; or a list of attributes, with a hyphen before a descending one. */
+            sort?: null | string;
+        };
+        Session: {
+            /** Format: uuid */
+            id: string;
+            /** Format: date-time */
+            created: string;
+            /** Format: date-time */
+            expires: string;
+            /**
+             * Format: date-time
+             * @description When it was last used, to the minute; a session ends after two hours without use.
+             */
+            used: string;
+            agent: string;
+            isThis: boolean;
+        };
+        SessionEnded: {
+            /**
+             * Format: uuid
+             * @description The session that has ended.
+             */
+            id: string;
+        };
+        SetFactsPlan: {
+            fingerprint: string;
+            /**
+             * Format: int32
+             * @description The number of sites for which it is set.
+             */
+            count: number;
+            /**
+             * Format: int32
+             * @description The number of them on which every rule can be decided then.
+             */
+            settled: number;
+            rules: components["schemas"]["RuleMove"][];
+            /** @description The first of them, each with its evidence. */
+            sites: components["schemas"]["ProposedSite"][];
+            refused: null | components["schemas"]["Remark"];
+        };
+        SetFactsPlanRequest: {
+            fact: components["schemas"]["ClaimedFact"];
+            /**
+             * @description A group of proposals, or of sites with a word in common; otherwise Sites
+             *         applies.
+             */
+            group?: null | string;
+            sites?: null | number[];
+            /** @description The value; null for "there is none". Proposals bring their own values. */
+            value?: null | string;
+        };
+        SetFactsRequest: {
+            request: components["schemas"]["SetFactsPlanRequest"];
+            /** @description The fingerprint of the plan's sites and values. */
+            fingerprint: string;
+        };
+        SharedLoss: {
+            what: string;
+            /**
+             * Format: int32
+             * @description The number of other sites from which it disappears.
+             */
+            sites: number;
+        };
+        SharedPiece: {
+            what: string;
+            /**
+             * Format: int32
+             * @description The number of other sites that show it.
+             */
+            count: number;
+            /** @description The names at the host; only for viewers who see everything. */
+            in: string[];
+        };
+        Signal: {
+            kind: string;
+            /** @description Where it was seen. */
+            evidence: string;
+        };
+        /** @description A list that was imported. */
+        SiteImport: {
+            /** Format: int64 */
+            id: number;
+            /** Format: date-time */
+            importedAt: string;
+            by: components["schemas"]["Person"];
+            /**
+             * Format: int32
+             * @description The number of sites it changed or added.
+             */
+            sites: number;
+            /** @description True while the import runs; it resumes after a server stops. */
+            isUnderWay: boolean;
+            isEnded: boolean;
+            /** Format: date-time */
+            undoneAt: null | string;
+            /** @description True if it can be undone: only the latest import can, once. */
+            mayUndo: boolean;
+        };
+        /** @description A row that is, was or may be the same site as another row. */
+        SiteMove: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            address: null | string;
+            host: string;
+            /** @description The evidence, one sentence each, without full stop. */
+            because: string[];
+        };
+        SiteMoves: {
+            to: null | components["schemas"]["SiteMove"];
+            /** @description The earlier rows that were confirmed to be this site. */
+            was: components["schemas"]["SiteMove"][];
+            /**
+             * @description For a site that is no longer reported, without a confirmed move: candidates, the likeliest
+             *         first.
+             */
+            candidates: components["schemas"]["SiteMove"][];
+            mayDecide: boolean;
+        };
+        SiteName: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+        };
+        /** @description The other names of a site (null if unknown), and which of them differ in meaning from the stored name. */
+        SiteNames: {
+            shown: null | string;
+            home: null | string;
+            drift: components["schemas"]["VisibleName"][];
+        };
+        SiteOwner: {
+            person: components["schemas"]["Person"];
+            isActive: boolean;
+            /** @description True if the owner cannot act: has left, is from outside, or is a service account. */
+            isGone: boolean;
+            /** @description True if the owner has left. */
+            hasLeft: boolean;
+            note: string;
+            through: null | string;
+        };
+        SitePage: {
+            line: components["schemas"]["RegisterRow"];
+            classification: null | string;
+            kind: null | string;
+            /** Format: date-time */
+            created: null | string;
+            /** Format: date-time */
+            lastVisit: null | string;
+            /** Format: int32 */
+            visits: null | number;
+            unknowns: components["schemas"]["UnknownFact"][];
+            units: components["schemas"]["Unit"][];
+            accessPaths: components["schemas"]["AccessPath"][];
+            siteOwners: components["schemas"]["SiteOwner"][];
+            grants: components["schemas"]["Grant"][];
+            findings: components["schemas"]["Explained"][];
+            mayException: boolean;
+            hostChanges: components["schemas"]["HostChange"][];
+            remedy: null | components["schemas"]["Limits"];
+            noHandOver: null | components["schemas"]["Remark"];
+            mayAct: boolean;
+            /** @description Where visitors find the published site. */
+            front: null | string;
+            /** Format: date-time */
+            seenAt: string;
+            noLongerReported: boolean;
+            existence: components["schemas"]["Existence"];
+            holds: components["schemas"]["Hold"][];
+            content: components["schemas"]["Content"];
+            sources: components["schemas"]["FactSource"][];
+            purpose: null | string;
+            claims: components["schemas"]["FactClaim"][];
+            tags: null | components["schemas"]["SiteTags"];
+            names: components["schemas"]["SiteNames"];
+            language: null | string;
+            facts: components["schemas"]["Fact"][];
+        };
+        SitePlan: {
+            name: string;
+            /** @description "96.00 EUR a year". */
+            cost: string;
+            /** @description The next step, as a sentence without full stop. */
+            next: string;
+            /** Format: date */
+            through: string;
+            renews: boolean;
+            /**
+             * Format: int32
+             * @description The number of sites on the plan.
+             */
+            sites: number;
+        };
+        SiteRange: {
+            /** @description Ids of sites, in the sequence of the list. */
+            sites: number[];
+        };
+        SiteTags: {
+            /** @description Tags that are mapped to a term, by name. */
+            approved: string[];
+            /** @description Tags that are not mapped to a term. */
+            loose: string[];
+        };
+        Source: {
+            name: string;
+            /** Format: date-time */
+            began: null | string;
+            /** Format: date-time */
+            ended: null | string;
+            complete: null | boolean;
+            /**
+             * Format: int32
+             * @description The number of sites imported so far.
+             */
+            read: number;
+            /** Format: int32 */
+            expected: null | number;
+            /** @description What the last sync left out: what the source withheld, and what could not be understood. */
+            refused: string[];
+            error: null | string;
+            isSyncing: boolean;
+            /**
+             * Format: int32
+             * @description The number of its sites in use; null for a source of people, and for viewers with a limited scope.
+             */
+            sites: null | number;
+            /**
+             * Format: int32
+             * @description The number of its sites in the attic.
+             */
+            attic: number;
+            /**
+             * Format: int32
+             * @description The number of them that the last complete sync no longer reported.
+             */
+            noLongerReported: number;
+            /** @description Facts that it does not report for all its sites. */
+            gaps: components["schemas"]["FactGap"][];
+            /** @description Its capabilities, one sentence each. */
+            capabilities: string[];
+            manualProcedure: null | components["schemas"]["ManualProcedureSettings"];
+            /**
+             * Format: date-time
+             * @description The last sync of changes since the last complete sync; null if there was none.
+             */
+            requestedAt: null | string;
+            /**
+             * Format: int32
+             * @description The number of sites it has reported since.
+             */
+            changes: number;
+            /** @description True if the next sync continues where the last one broke off. */
+            goesOn: boolean;
+            budget: null | components["schemas"]["Budget"];
+            /**
+             * Format: int32
+             * @description The number of sites it no longer reports, if so many that a person has to confirm that they are gone;
+             *         otherwise 0.
+             */
+            heldBack: number;
+        };
+        /** @description A sponsor of a guest, or a guest with a sponsor. */
+        Sponsorship: {
+            person: components["schemas"]["Person"];
+            standing: components["schemas"]["Standing"];
+            /** @description The source of it. */
+            source: string;
+        };
+        SseItemOfLedgerEvent: {
+            data?: components["schemas"]["LedgerEvent"];
+            eventType?: null | string;
+            eventId?: null | string;
+            reconnectionInterval?: null | string;
+        };
+        /** @description What all of the staff can do: the number of sites in use. */
+        StaffAccess: {
+            /** Format: int32 */
+            view: number;
+            /** Format: int32 */
+            edit: number;
+        };
+        /** @enum {unknown} */
+        Standing: "current" | "absent" | "leaving" | "left";
+        StartMoveToAtticRequest: {
+            /** @description The site's name as it was typed; empty if not required. */
+            typed: string;
+            fingerprint: string;
+            reason?: null | string;
+        };
+        StartRemoveAccessRequest: {
+            fingerprint: string;
+            /**
+             * Format: int64
+             * @description Whose access is removed; Group: the group whose access is removed. One of the two.
+             */
+            person?: null | number;
+            /** Format: int64 */
+            group?: null | number;
+            reason?: null | string;
+        };
+        StartRestoreRequest: {
+            fingerprint: string;
+            /** Format: int64 */
+            newOwner?: null | number;
+            address?: null | string;
+            reason?: null | string;
+        };
+        StartRestrictRequest: {
+            target: components["schemas"]["Limits"];
+            /** @description The fingerprint of the previewed plan: a different effect is refused. */
+            fingerprint: string;
+            reason?: null | string;
+        };
+        /** @enum {unknown} */
+        Status: "never-published" | "published" | "unpublished-changes" | "offline";
+        Step: {
+            kind: components["schemas"]["LayerKind"];
+            name: string;
+            enforcer: components["schemas"]["Enforcer"];
+            /** @description What the layer allows inside; null if it could not be read. */
+            insideLabels: null | string;
+            outsideLabels: null | string;
+            signInLabels: null | string;
+            /** @description The axes on which it limits the access that is set. */
+            limits: string[];
+            /** @description The axes on which it may limit it. */
+            mayLimit: string[];
+            /** @description What this layer alone leaves of the access that is set. */
+            behind: components["schemas"]["Access"];
+        };
+        /** @description The steps of an offer; completed steps have an instant. */
+        StepDone: {
+            step: string;
+            /** Format: date-time */
+            at: null | string;
+        };
+        StopMoveToAtticRequest: {
+            /** @description The token of the link in the mail, if stopped through it. */
+            link?: null | string;
+        };
+        /** @enum {unknown} */
+        Strength: "sure" | "likely" | "split";
+        Successors: {
+            candidates: components["schemas"]["Candidate"][];
+            /** Format: int32 */
+            evidenceDays: number;
+            /** @description Why the editor is not known; null if known. */
+            editsUnknown: null | string;
+        };
+        /** @description A classification, purpose or tag of the organisation. */
+        Term: {
+            fact: components["schemas"]["ClaimedFact"];
+            code: string;
+            name: string;
+            /** @description The other spellings that mean it, besides its code and name. */
+            words: string[];
+            /**
+             * Format: int32
+             * @description The number of sites in use in the viewer's scope that have it.
+             */
+            count: number;
+        };
+        Tree: {
+            /** @description Each parent before those below it; at most 2,000. */
+            rows: components["schemas"]["TreeRow"][];
+            /**
+             * Format: int32
+             * @description The number of rows not listed.
+             */
+            more: number;
+            /**
+             * Format: int32
+             * @description The number of sites in use that have no other above or below them.
+             */
+            alone: number;
+        };
+        TreeRow: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            address: null | string;
+            host: string;
+            /**
+             * Format: int32
+             * @description 0 for a site without a parent in the viewer's scope.
+             */
+            depth: number;
+            totals: components["schemas"]["TreeTotals"];
+        };
+        /** @description A site and everything below it, added up. */
+        TreeTotals: {
+            /** Format: int32 */
+            sites: number;
+            /**
+             * Format: int64
+             * @description Of the sites that report them; Kilobytes likewise.
+             */
+            pages: number;
+            /** Format: int64 */
+            kilobytes: number;
+            /**
+             * Format: int32
+             * @description The number of sites that do not report pages or storage.
+             */
+            unmeasured: number;
+            /**
+             * Format: int32
+             * @description The number of different people.
+             */
+            owners: number;
+        };
+        /** @description What a rule would find now; nothing is stored. The numbers count sites in the viewer's scope. */
+        TriedRule: {
+            /** Format: int32 */
+            covers: number;
+            /** Format: int32 */
+            breaks: number;
+            /** Format: int32 */
+            cannotTell: number;
+            /**
+             * Format: int32
+             * @description Those that break it and not the rule compared with.
+             */
+            added: number;
+            /**
+             * Format: int32
+             * @description Those that break the rule compared with and not this one.
+             */
+            cleared: number;
+            units: components["schemas"]["CountedPart"][];
+            hosts: components["schemas"]["CountedPart"][];
+            /** @description The first that would be added; if none would be, the first that break it. */
+            examples: components["schemas"]["RuleExample"][];
+            /** @description The facts that would decide most of the others, most first. */
+            missing: components["schemas"]["MissingForRule"][];
+            /** @description The sites that break it, as a filter of the register. */
+            filter: string;
+        };
+        /**
+         * @description Strong Kleene logic: true, false and unknown.
+         *     The change No &lt; Unknown &lt; Yes makes "and" the lesser and "or" the greater of two.
+         * @enum {unknown}
+         */
+        Truth: "no" | "unknown" | "yes";
+        TryRuleRequest: {
+            /** @description Empty for all sites. */
+            scope: string;
+            demand: string;
+            /** @description The rule to compare with, if there is one. */
+            rule?: null | string;
+        };
+        UndoChangeRequest: {
+            fingerprint: string;
+            reason?: null | string;
+        };
+        UndoFactsRequest: {
+            fact: components["schemas"]["ClaimedFact"];
+            /** Format: date-time */
+            together?: null | string;
+            sites?: null | number[];
+        };
+        /** @description The plan to undo an import. */
+        UndoImportPlan: {
+            fingerprint: string;
+            /**
+             * Format: int32
+             * @description The number of sites that return to their state before the import.
+             */
+            restored: number;
+            /**
+             * Format: int32
+             * @description The number of sites it added: they stay, as no longer reported.
+             */
+            gone: number;
+            /** @description Sites that have changed since and stay as they are. */
+            left: string[];
+        };
+        UndoImportRequest: {
+            fingerprint: string;
+        };
+        UndoRuleRequest: {
+            rule: string;
+            /**
+             * Format: int32
+             * @description Its last version, which is undone.
+             */
+            version: number;
+        };
+        UndoVocabularyRequest: {
+            /** Format: int64 */
+            entry: number;
+        };
+        Unit: {
+            code: string;
+            name: string;
+        };
+        /** @description A fact that nearly all hosts report, and the host of a site does not. */
+        UnknownFact: {
+            /** @description The name of its declaration, or `access` for who has access. */
+            fact: string;
+            /** @description In lower case. */
+            label: string;
+        };
+        /** @description A value from a source that is not mapped to a term. */
+        UnmappedTag: {
+            fact: components["schemas"]["ClaimedFact"];
+            word: string;
+            /** Format: int32 */
+            count: number;
+        };
+        /** @description A site that the viewer does not own, and may edit or view by name, by a group or by their unit. */
+        UsedSite: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            address: null | string;
+            power: components["schemas"]["Power"];
+            /** @description Active owners, who can be asked about it. */
+            ask: components["schemas"]["Person"][];
+        };
+        UsedSites: {
+            /** @description Sites in use that the viewer may edit or view without being an owner; at most 200. */
+            sites: components["schemas"]["UsedSite"][];
+            /**
+             * Format: int32
+             * @description The number of these.
+             */
+            total: number;
+        };
+        ValueCount: {
+            key: string;
+            words: string;
+            /** Format: int32 */
+            count: number;
+        };
+        /** @description A saved view, as the viewer sees it. */
+        View: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            view: components["schemas"]["ViewSentence"];
+            isShared: boolean;
+            isMine: boolean;
+            by: components["schemas"]["Person"];
+            /**
+             * Format: int32
+             * @description The number of sites it shows now; null if its filter can no longer be read.
+             */
+            count: null | number;
+            /**
+             * Format: int32
+             * @description How many more than at the viewer's last visit; 0 if not grown or never visited.
+             */
+            grown: number;
+            /** Format: date-time */
+            seenAt: null | string;
+            /** @description Why its filter can no longer be read. */
+            problem: null | string;
+        };
+        ViewId: {
+            /** Format: int64 */
+            id: number;
+        };
+        ViewSentence: {
+            sentence: components["schemas"]["SentenceQuery"];
+            /** @description Additional columns. */
+            show?: null | string[];
+        };
+        /**
+         * @description A name that visitors see for a site, in addition to the stored one.
+         * @enum {unknown}
+         */
+        VisibleName: "shown" | "home" | "address";
+        /**
+         * @description The sign-in that access from outside requires, the weakest first.
+         * @enum {unknown}
+         */
+        VisitorSignIn: "none" | "one-time-code" | "account";
+        Vocabulary: {
+            terms: components["schemas"]["Term"][];
+            loose: components["schemas"]["UnmappedTag"][];
+        };
+        /**
+         * @description A change of the vocabulary: the organisation's classifications, purposes and tags.
+         * @enum {unknown}
+         */
+        VocabularyAction: "add" | "mean" | "part" | "rename" | "merge" | "drop";
+        /** @description The plan of a change of the vocabulary. */
+        VocabularyPlan: {
+            fingerprint: string;
+            /**
+             * Format: int32
+             * @description The number of sites whose facts change with it.
+             */
+            count: number;
+            /** @description The first of them. */
+            sites: components["schemas"]["RereadSite"][];
+            /**
+             * Format: int32
+             * @description The number of them on which every rule can be decided then.
+             */
+            settled: number;
+            rules: components["schemas"]["RuleMove"][];
+            refused: null | components["schemas"]["Remark"];
+        };
+        VocabularyRequest: {
+            action: components["schemas"]["VocabularyAction"];
+            fact: components["schemas"]["ClaimedFact"];
+            /** @description The code of the term; null for a new one. */
+            code?: null | string;
+            /** @description The spelling, or the new name. */
+            word?: null | string;
+            /** @description The term into which it is merged. */
+            into?: null | string;
+        };
+        /** @description Explains why a site is not in the register's list. */
+        WhyNotListed: {
+            sites: components["schemas"]["FoundSite"][];
+            /** Format: int32 */
+            moreSites: number;
+            /** @description What syncs left out that may be this site. */
+            refused: string[];
+            /** @description Advice if nothing is found, one sentence each. */
+            words: string[];
+        };
+        WordMeaning: {
+            /** @description As a request gives it. */
+            meaning: string;
+            label: string;
+        };
+        WriteRuleRequest: {
+            request: components["schemas"]["RuleRequest"];
+            /** @description True if the person has looked again, where the plan asks for it. */
+            looked: boolean;
+            fingerprint: string;
+        };
+        /** @description A site that the viewer owns. */
+        YourSite: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            address: null | string;
+            status: null | components["schemas"]["Status"];
+            published: null | components["schemas"]["ReachCell"];
+            findings: components["schemas"]["Finding"][];
+            /** @description True if the viewer is a named owner and can hand it over. */
+            byName: boolean;
+            /** @description The other active owners. */
+            others: components["schemas"]["Person"][];
+            atticEntry: null | components["schemas"]["AtticEntry"];
+            offered: null | components["schemas"]["OfferedTo"];
+            /** Format: int32 */
+            underWay: number;
+        };
+        YourSites: {
+            /** Format: int64 */
+            person: number;
+            /** @description Open offers to the viewer, and recently answered ones. */
+            offers: components["schemas"]["OfferLine"][];
+            given: components["schemas"]["OfferLine"][];
+            sites: components["schemas"]["YourSite"][];
+        };
+    };
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  attic: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Attic"];
-        };
-      };
-    };
-  };
-  atticEntry: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["AtticEntryPage"];
-        };
-      };
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  namedAccess: {
-    parameters: {
-      query?: {
-        person?: number;
-        group?: number;
-        site?: number;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["NamedAccess"];
-        };
-      };
-    };
-  };
-  deadlines: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Deadlines"];
-        };
-      };
-    };
-  };
-  siteDates: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Deadline"][];
-        };
-      };
-    };
-  };
-  readCalendar: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        token: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "text/calendar": string;
-        };
-      };
-    };
-  };
-  classification: {
-    parameters: {
-      query?: {
-        fact?: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Classification"];
-        };
-      };
-    };
-  };
-  choicesOfFacts: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ChoicesOfFact"][];
-        };
-      };
-    };
-  };
-  desk: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Desk"];
-        };
-      };
-    };
-  };
-  events: {
-    parameters: {
-      query?: {
-        after?: number;
-      };
-      header?: {
-        "Last-Event-ID"?: number;
-      };
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "text/event-stream": components["schemas"]["SseItemOfLedgerEvent"];
-        };
-      };
-    };
-  };
-  find: {
-    parameters: {
-      query: {
-        text: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FindResult"];
-        };
-      };
-    };
-  };
-  manualTasks: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ManualTaskRow"][];
-        };
-      };
-    };
-  };
-  owners: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Owners"];
-        };
-      };
-    };
-  };
-  successors: {
-    parameters: {
-      query?: {
-        find?: string;
-      };
-      header?: never;
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Successors"];
-        };
-      };
-    };
-  };
-  candidates: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["CandidatesRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Candidates"];
-        };
-      };
-    };
-  };
-  person: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        person: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PersonPage"];
-        };
-      };
-    };
-  };
-  group: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        group: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["GroupPage"];
-        };
-      };
-    };
-  };
-  tree: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Tree"];
-        };
-      };
-    };
-  };
-  leftOut: {
-    parameters: {
-      query?: {
-        unit?: string;
-        reach?: string;
-        rule?: string;
-        status?: string;
-        filter?: string;
-        where?: string[];
-        verdict?: string;
-        sort?: string;
-        site?: number;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FilterPart"][];
-        };
-      };
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FilterProblem"];
-        };
-      };
-    };
-  };
-  exportRules: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": string;
-        };
-      };
-    };
-  };
-  importRules: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ImportRulesRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RulesImported"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RuleFilePlan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  moves: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SiteMoves"];
-        };
-      };
-    };
-  };
-  vocabulary: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Vocabulary"];
-        };
-      };
-    };
-  };
-  changeVocabulary: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ChangeVocabularyRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["VocabularyPlan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  usedSites: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["UsedSites"];
-        };
-      };
-    };
-  };
-  yourSites: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["YourSites"];
-        };
-      };
-    };
-  };
-  me: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Me"];
-        };
-      };
-    };
-  };
-  signIn: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Credentials"];
-      };
-    };
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  signOut: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  changePassword: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["PasswordChangeRequest"];
-      };
-    };
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  sessions: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Session"][];
-        };
-      };
-    };
-  };
-  revokeSession: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        session: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SessionEnded"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": string;
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  accounts: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Accounts"];
-        };
-      };
-    };
-  };
-  planAccountChange: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["AccountRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["AccountPlan"];
-        };
-      };
-    };
-  };
-  changeAccount: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["AccountChangeRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["AccountPlan"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["AccountPlan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  previewLink: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        token: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LinkPreview"];
-        };
-      };
-    };
-  };
-  openLink: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        token: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LinkTarget"];
-        };
-      };
-    };
-  };
-  choosePassword: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        token: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NewPasswordRequest"];
-      };
-    };
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  mailPassword: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["MailAddressRequest"];
-      };
-    };
-    responses: {
-      /** @description Accepted */
-      202: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  planRestrict: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RestrictPlanRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Preview"];
-        };
-      };
-    };
-  };
-  restrict: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["StartRestrictRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Plan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  planRemoveAccess: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RemoveAccessPlanRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Preview"];
-        };
-      };
-    };
-  };
-  removeAccess: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["StartRemoveAccessRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Plan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  planUndo: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        hostChange: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Preview"];
-        };
-      };
-    };
-  };
-  undo: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        hostChange: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["UndoChangeRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Plan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  planException: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ExceptionPlanRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Preview"];
-        };
-      };
-    };
-  };
-  grantException: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["GrantExceptionRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Plan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  endException: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        site: number;
-        exception: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["EndExceptionRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Plan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  approval: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        approval: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Approval"];
-        };
-      };
-    };
-  };
-  approve: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        approval: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ApproveRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Plan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  turnDownApproval: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        approval: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ReasonRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Plan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  withdrawApproval: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        approval: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Plan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  planMoveToAttic: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Preview"];
-        };
-      };
-    };
-  };
-  moveToAttic: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["StartMoveToAtticRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Plan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  stopMoveToAttic: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["StopMoveToAtticRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Plan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  planRestore: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RestorePlanRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Preview"];
-        };
-      };
-    };
-  };
-  restore: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["StartRestoreRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Plan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  planHold: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["HoldPlanRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Preview"];
-        };
-      };
-    };
-  };
-  placeHold: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["PlaceHoldRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Plan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  releaseHold: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        site: number;
-        hold: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ReleaseHoldRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Plan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  batches: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BatchSummary"][];
-        };
-      };
-    };
-  };
-  planBatch: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["BatchPlanRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BatchId"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  batch: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        batch: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Batch"];
-        };
-      };
-    };
-  };
-  batchLines: {
-    parameters: {
-      query?: {
-        outcome?: string;
-        offset?: number;
-        limit?: number;
-      };
-      header?: never;
-      path: {
-        batch: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BatchLines"];
-        };
-      };
-    };
-  };
-  startBatch: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        batch: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["BatchStartRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BatchId"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BatchId"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  stopBatch: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        batch: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BatchId"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BatchId"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  resumeBatch: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        batch: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BatchId"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BatchId"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  planBatchAgain: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        batch: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BatchId"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  planBatchUndo: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        batch: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BatchId"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  makeCalendarLink: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CalendarLink"];
-        };
-      };
-    };
-  };
-  revokeCalendarLink: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": string;
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  planFacts: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SetFactsPlanRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SetFactsPlan"];
-        };
-      };
-    };
-  };
-  setFacts: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SetFactsRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FactsSet"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SetFactsPlan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  undoFacts: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["UndoFactsRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FactsSet"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SetFactsPlan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  clock: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ClockNow"];
-        };
-      };
-    };
-  };
-  moveClock: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["MoveClockRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ClockMoved"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ClockMoved"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  journal: {
-    parameters: {
-      query?: {
-        site?: number;
-        action?: string;
-        source?: string;
-        since?: string;
-        before?: number;
-        limit?: number;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Journal"];
-        };
-      };
-    };
-  };
-  checkJournal: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ChainCheckResult"];
-        };
-      };
-    };
-  };
-  exportJournal: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/jsonl": string;
-        };
-      };
-    };
-  };
-  manualTask: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        task: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ManualTask"];
-        };
-      };
-    };
-  };
-  manualTaskPicture: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        task: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  setManualTaskPicture: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        task: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "image/png": string;
-        "image/jpeg": string;
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ManualTask"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ManualTask"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  manualTaskDone: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        task: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ManualTaskDoneRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ManualTask"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ManualTask"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  manualTaskFailed: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        task: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ManualTaskNoteRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ManualTask"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ManualTask"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  manualTaskCheck: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        task: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ManualTaskCheckRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ManualTask"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ManualTask"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  reassignManualTask: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        task: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ReassignRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ManualTask"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ManualTask"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  cancelManualTask: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        task: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ManualTaskNoteRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ManualTask"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ManualTask"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  planOffer: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["OfferPlanRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Preview"];
-        };
-      };
-    };
-  };
-  offerSite: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["MakeOfferRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Plan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  planAskOwners: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Preview"];
-        };
-      };
-    };
-  };
-  askOwners: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["OfferAnswerRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Plan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  offer: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        offer: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Offer"];
-        };
-      };
-    };
-  };
-  acceptOffer: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        offer: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["OfferAnswerRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Plan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  declineOffer: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        offer: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["DeclineOfferRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Plan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  withdrawOffer: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        offer: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["DeclineOfferRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Plan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  planPeopleImport: {
-    parameters: {
-      query?: {
-        columns?: string[];
-        days?: string;
-        kind?: string;
-        words?: string[];
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * @description "of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
-     *         "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.
-     */
-    requestBody: {
-      content: {
-        "text/csv": string;
-        "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PeoplePlan"];
-        };
-      };
-    };
-  };
-  peopleImportRows: {
-    parameters: {
-      query?: {
-        columns?: string[];
-        days?: string;
-        kind?: string;
-        words?: string[];
-        verdict?: string;
-        offset?: number;
-        limit?: number;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * @description "of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
-     *         "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.
-     */
-    requestBody: {
-      content: {
-        "text/csv": string;
-        "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ImportRows"];
-        };
-      };
-    };
-  };
-  peopleImportFaults: {
-    parameters: {
-      query?: {
-        columns?: string[];
-        days?: string;
-        kind?: string;
-        words?: string[];
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * @description "of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
-     *         "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.
-     */
-    requestBody: {
-      content: {
-        "text/csv": string;
-        "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "text/csv": string;
-        };
-      };
-    };
-  };
-  peopleImports: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PeopleImport"][];
-        };
-      };
-    };
-  };
-  importPeople: {
-    parameters: {
-      query: {
-        fingerprint: string;
-        columns?: string[];
-        days?: string;
-        kind?: string;
-        words?: string[];
-      };
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * @description "of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
-     *         "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.
-     */
-    requestBody: {
-      content: {
-        "text/csv": string;
-        "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ImportDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PeoplePlan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  planUndoPeopleImport: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        peopleImport: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["UndoImportPlan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  undoPeopleImport: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        peopleImport: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["UndoImportRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ImportDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["UndoImportPlan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  register: {
-    parameters: {
-      query?: {
-        unit?: string;
-        reach?: string;
-        rule?: string;
-        status?: string;
-        filter?: string;
-        where?: string[];
-        verdict?: string;
-        sort?: string;
-        show?: string[];
-        offset?: number;
-        limit?: number;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Register"];
-        };
-      };
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FilterProblem"];
-        };
-      };
-    };
-  };
-  place: {
-    parameters: {
-      query?: {
-        unit?: string;
-        reach?: string;
-        rule?: string;
-        status?: string;
-        filter?: string;
-        where?: string[];
-        verdict?: string;
-        sort?: string;
-      };
-      header?: never;
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Place"];
-        };
-      };
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FilterProblem"];
-        };
-      };
-    };
-  };
-  range: {
-    parameters: {
-      query?: {
-        unit?: string;
-        reach?: string;
-        rule?: string;
-        status?: string;
-        filter?: string;
-        where?: string[];
-        verdict?: string;
-        sort?: string;
-        from?: number;
-        to?: number;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SiteRange"];
-        };
-      };
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FilterProblem"];
-        };
-      };
-    };
-  };
-  exportRegister: {
-    parameters: {
-      query?: {
-        unit?: string;
-        reach?: string;
-        rule?: string;
-        status?: string;
-        filter?: string;
-        where?: string[];
-        verdict?: string;
-        sort?: string;
-        show?: string[];
-        as?: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "text/csv": string;
-        };
-      };
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FilterProblem"];
-        };
-      };
-    };
-  };
-  choices: {
-    parameters: {
-      query: {
-        unit?: string;
-        reach?: string;
-        rule?: string;
-        status?: string;
-        filter?: string;
-        where?: string[];
-        verdict?: string;
-        sort?: string;
-        of: string;
-        find?: string;
-        clause?: number;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Choices"];
-        };
-      };
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FilterProblem"];
-        };
-      };
-    };
-  };
-  completion: {
-    parameters: {
-      query: {
-        unit?: string;
-        reach?: string;
-        rule?: string;
-        status?: string;
-        filter?: string;
-        where?: string[];
-        verdict?: string;
-        sort?: string;
-        text: string;
-        caret: number;
-        inRule?: boolean;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Completion"];
-        };
-      };
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FilterProblem"];
-        };
-      };
-    };
-  };
-  attributes: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Attribute"][];
-        };
-      };
-    };
-  };
-  sitePage: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SitePage"];
-        };
-      };
-    };
-  };
-  views: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["View"][];
-        };
-      };
-    };
-  };
-  saveView: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SaveViewRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ViewId"];
-        };
-      };
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FilterProblem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": string;
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  countView: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        view: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  deleteView: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        view: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ViewId"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ViewId"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  reports: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ReportKind"][];
-        };
-      };
-    };
-  };
-  report: {
-    parameters: {
-      query?: {
-        on?: string;
-        from?: string;
-        through?: string;
-        by?: number;
-        limit?: number;
-      };
-      header?: never;
-      path: {
-        report: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Report"];
-        };
-      };
-    };
-  };
-  exportReport: {
-    parameters: {
-      query?: {
-        on?: string;
-        from?: string;
-        through?: string;
-        by?: number;
-        as?: string;
-      };
-      header?: never;
-      path: {
-        report: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "text/csv": string;
-        };
-      };
-    };
-  };
-  rules: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RuleBook"];
-        };
-      };
-    };
-  };
-  writeRule: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["WriteRuleRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RuleDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RulePlan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  ruleHistory: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        rule: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RuleHistory"];
-        };
-      };
-    };
-  };
-  tryRule: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["TryRuleRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TriedRule"];
-        };
-      };
-      /** @description Bad Request */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FilterProblem"];
-        };
-      };
-    };
-  };
-  planRule: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RuleRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RulePlan"];
-        };
-      };
-    };
-  };
-  undoRule: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["UndoRuleRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RuleDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RulePlan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  planRuleImport: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RuleFileRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RuleFilePlan"];
-        };
-      };
-    };
-  };
-  sources: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Source"][];
-        };
-      };
-    };
-  };
-  whyNot: {
-    parameters: {
-      query: {
-        text: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["WhyNotListed"];
-        };
-      };
-    };
-  };
-  confirmGone: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": string;
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  syncSource: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": string;
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  setManualProcedure: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ManualProcedureSettings"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ManualProcedureSettings"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  planSiteImport: {
-    parameters: {
-      query?: {
-        columns?: string[];
-        days?: string;
-        kind?: string;
-        words?: string[];
-        whole?: boolean;
-        asOf?: string;
-      };
-      header?: never;
-      path: {
-        name: string;
-      };
-      cookie?: never;
-    };
-    /**
-     * @description "of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
-     *         "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.
-     */
-    requestBody: {
-      content: {
-        "text/csv": string;
-        "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ImportPlan"];
-        };
-      };
-    };
-  };
-  siteImportRows: {
-    parameters: {
-      query?: {
-        columns?: string[];
-        days?: string;
-        kind?: string;
-        words?: string[];
-        asOf?: string;
-        verdict?: string;
-        offset?: number;
-        limit?: number;
-      };
-      header?: never;
-      path: {
-        name: string;
-      };
-      cookie?: never;
-    };
-    /**
-     * @description "of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
-     *         "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.
-     */
-    requestBody: {
-      content: {
-        "text/csv": string;
-        "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ImportRows"];
-        };
-      };
-    };
-  };
-  siteImportFaults: {
-    parameters: {
-      query?: {
-        columns?: string[];
-        days?: string;
-        kind?: string;
-        words?: string[];
-      };
-      header?: never;
-      path: {
-        name: string;
-      };
-      cookie?: never;
-    };
-    /**
-     * @description "of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
-     *         "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.
-     */
-    requestBody: {
-      content: {
-        "text/csv": string;
-        "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "text/csv": string;
-        };
-      };
-    };
-  };
-  siteImports: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SiteImport"][];
-        };
-      };
-    };
-  };
-  importSites: {
-    parameters: {
-      query: {
-        fingerprint: string;
-        columns?: string[];
-        days?: string;
-        kind?: string;
-        words?: string[];
-        whole?: boolean;
-        asOf?: string;
-      };
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        name: string;
-      };
-      cookie?: never;
-    };
-    /**
-     * @description "of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
-     *         "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.
-     */
-    requestBody: {
-      content: {
-        "text/csv": string;
-        "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ImportBegun"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ImportPlan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  planUndoSiteImport: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        name: string;
-        siteImport: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["UndoImportPlan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  undoSiteImport: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        name: string;
-        siteImport: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["UndoImportRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ImportDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["UndoImportPlan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  siteMoved: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["MovedRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SiteMove"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  siteNotMoved: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path: {
-        site: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SiteMove"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
-  planVocabulary: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["VocabularyRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["VocabularyPlan"];
-        };
-      };
-    };
-  };
-  undoVocabulary: {
-    parameters: {
-      query?: never;
-      header: {
-        /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
-        "Idempotency-Key": string;
-      };
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["UndoVocabularyRequest"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ActionDone"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["VocabularyPlan"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Refusal"];
-        };
-      };
-    };
-  };
+    attic: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Attic"];
+                };
+            };
+        };
+    };
+    atticEntry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AtticEntryPage"];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    namedAccess: {
+        parameters: {
+            query?: {
+                person?: number;
+                group?: number;
+                site?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamedAccess"];
+                };
+            };
+        };
+    };
+    deadlines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Deadlines"];
+                };
+            };
+        };
+    };
+    siteDates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Deadline"][];
+                };
+            };
+        };
+    };
+    readCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+        };
+    };
+    classification: {
+        parameters: {
+            query?: {
+                fact?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Classification"];
+                };
+            };
+        };
+    };
+    choicesOfFacts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChoicesOfFact"][];
+                };
+            };
+        };
+    };
+    desk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Desk"];
+                };
+            };
+        };
+    };
+    events: {
+        parameters: {
+            query?: {
+                after?: number;
+            };
+            header?: {
+                "Last-Event-ID"?: number;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": components["schemas"]["SseItemOfLedgerEvent"];
+                };
+            };
+        };
+    };
+    find: {
+        parameters: {
+            query: {
+                text: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindResult"];
+                };
+            };
+        };
+    };
+    manualTasks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManualTaskRow"][];
+                };
+            };
+        };
+    };
+    owners: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Owners"];
+                };
+            };
+        };
+    };
+    successors: {
+        parameters: {
+            query?: {
+                find?: string;
+            };
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Successors"];
+                };
+            };
+        };
+    };
+    candidates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CandidatesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Candidates"];
+                };
+            };
+        };
+    };
+    person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonPage"];
+                };
+            };
+        };
+    };
+    group: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                group: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupPage"];
+                };
+            };
+        };
+    };
+    tree: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tree"];
+                };
+            };
+        };
+    };
+    leftOut: {
+        parameters: {
+            query?: {
+                unit?: string;
+                reach?: string;
+                rule?: string;
+                status?: string;
+                filter?: string;
+                where?: string[];
+                verdict?: string;
+                sort?: string;
+                site?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilterPart"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilterProblem"];
+                };
+            };
+        };
+    };
+    exportRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    importRules: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportRulesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesImported"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleFilePlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    moves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteMoves"];
+                };
+            };
+        };
+    };
+    vocabulary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Vocabulary"];
+                };
+            };
+        };
+    };
+    changeVocabulary: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeVocabularyRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VocabularyPlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    usedSites: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsedSites"];
+                };
+            };
+        };
+    };
+    yourSites: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["YourSites"];
+                };
+            };
+        };
+    };
+    me: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+        };
+    };
+    signIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Credentials"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    signOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    changePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordChangeRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"][];
+                };
+            };
+        };
+    };
+    revokeSession: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionEnded"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    accounts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Accounts"];
+                };
+            };
+        };
+    };
+    planAccountChange: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountPlan"];
+                };
+            };
+        };
+    };
+    changeAccount: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountChangeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountPlan"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountPlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    previewLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkPreview"];
+                };
+            };
+        };
+    };
+    openLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkTarget"];
+                };
+            };
+        };
+    };
+    choosePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPasswordRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    mailPassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailAddressRequest"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planRestrict: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RestrictPlanRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+        };
+    };
+    restrict: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartRestrictRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    planRemoveAccess: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemoveAccessPlanRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+        };
+    };
+    removeAccess: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartRemoveAccessRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    planUndo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                hostChange: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+        };
+    };
+    undo: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                hostChange: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UndoChangeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    planException: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExceptionPlanRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+        };
+    };
+    grantException: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GrantExceptionRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    endException: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                site: number;
+                exception: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EndExceptionRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    approval: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                approval: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Approval"];
+                };
+            };
+        };
+    };
+    approve: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                approval: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ApproveRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    turnDownApproval: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                approval: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReasonRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    withdrawApproval: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                approval: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    planMoveToAttic: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+        };
+    };
+    moveToAttic: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartMoveToAtticRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    stopMoveToAttic: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StopMoveToAtticRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    planRestore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RestorePlanRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+        };
+    };
+    restore: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartRestoreRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    planHold: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HoldPlanRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+        };
+    };
+    placeHold: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceHoldRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    releaseHold: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                site: number;
+                hold: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReleaseHoldRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    batches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchSummary"][];
+                };
+            };
+        };
+    };
+    planBatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchPlanRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchId"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    batch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Batch"];
+                };
+            };
+        };
+    };
+    batchLines: {
+        parameters: {
+            query?: {
+                outcome?: string;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                batch: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchLines"];
+                };
+            };
+        };
+    };
+    startBatch: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                batch: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchStartRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchId"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchId"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    stopBatch: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                batch: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchId"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchId"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    resumeBatch: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                batch: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchId"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchId"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    planBatchAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchId"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    planBatchUndo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchId"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    makeCalendarLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarLink"];
+                };
+            };
+        };
+    };
+    revokeCalendarLink: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    planFacts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetFactsPlanRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetFactsPlan"];
+                };
+            };
+        };
+    };
+    setFacts: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetFactsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FactsSet"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetFactsPlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    undoFacts: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UndoFactsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FactsSet"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetFactsPlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    clock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClockNow"];
+                };
+            };
+        };
+    };
+    moveClock: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveClockRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClockMoved"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClockMoved"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    journal: {
+        parameters: {
+            query?: {
+                site?: number;
+                action?: string;
+                source?: string;
+                since?: string;
+                before?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Journal"];
+                };
+            };
+        };
+    };
+    checkJournal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChainCheckResult"];
+                };
+            };
+        };
+    };
+    exportJournal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/jsonl": string;
+                };
+            };
+        };
+    };
+    manualTask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManualTask"];
+                };
+            };
+        };
+    };
+    manualTaskPicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    setManualTaskPicture: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "image/png": string;
+                "image/jpeg": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManualTask"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManualTask"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    manualTaskDone: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManualTaskDoneRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManualTask"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManualTask"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    manualTaskFailed: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManualTaskNoteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManualTask"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManualTask"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    manualTaskCheck: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManualTaskCheckRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManualTask"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManualTask"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    reassignManualTask: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReassignRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManualTask"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManualTask"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    cancelManualTask: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                task: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManualTaskNoteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManualTask"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManualTask"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    planOffer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfferPlanRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+        };
+    };
+    offerSite: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeOfferRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    planAskOwners: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+        };
+    };
+    askOwners: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfferAnswerRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    offer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                offer: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offer"];
+                };
+            };
+        };
+    };
+    acceptOffer: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                offer: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfferAnswerRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    declineOffer: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                offer: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeclineOfferRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    withdrawOffer: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                offer: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeclineOfferRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    planPeopleImport: {
+        parameters: {
+            query?: {
+                columns?: string[];
+                days?: string;
+                kind?: string;
+                words?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description "of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
+         *         "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.
+         */
+        requestBody: {
+            content: {
+                "text/csv": string;
+                "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeoplePlan"];
+                };
+            };
+        };
+    };
+    peopleImportRows: {
+        parameters: {
+            query?: {
+                columns?: string[];
+                days?: string;
+                kind?: string;
+                words?: string[];
+                verdict?: string;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description "of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
+         *         "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.
+         */
+        requestBody: {
+            content: {
+                "text/csv": string;
+                "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportRows"];
+                };
+            };
+        };
+    };
+    peopleImportFaults: {
+        parameters: {
+            query?: {
+                columns?: string[];
+                days?: string;
+                kind?: string;
+                words?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description "of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
+         *         "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.
+         */
+        requestBody: {
+            content: {
+                "text/csv": string;
+                "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
+    peopleImports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleImport"][];
+                };
+            };
+        };
+    };
+    importPeople: {
+        parameters: {
+            query: {
+                fingerprint: string;
+                columns?: string[];
+                days?: string;
+                kind?: string;
+                words?: string[];
+            };
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description "of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
+         *         "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.
+         */
+        requestBody: {
+            content: {
+                "text/csv": string;
+                "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeoplePlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    planUndoPeopleImport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                peopleImport: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UndoImportPlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    undoPeopleImport: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                peopleImport: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UndoImportRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UndoImportPlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    register: {
+        parameters: {
+            query?: {
+                unit?: string;
+                reach?: string;
+                rule?: string;
+                status?: string;
+                filter?: string;
+                where?: string[];
+                verdict?: string;
+                sort?: string;
+                show?: string[];
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Register"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilterProblem"];
+                };
+            };
+        };
+    };
+    place: {
+        parameters: {
+            query?: {
+                unit?: string;
+                reach?: string;
+                rule?: string;
+                status?: string;
+                filter?: string;
+                where?: string[];
+                verdict?: string;
+                sort?: string;
+            };
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Place"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilterProblem"];
+                };
+            };
+        };
+    };
+    range: {
+        parameters: {
+            query?: {
+                unit?: string;
+                reach?: string;
+                rule?: string;
+                status?: string;
+                filter?: string;
+                where?: string[];
+                verdict?: string;
+                sort?: string;
+                from?: number;
+                to?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteRange"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilterProblem"];
+                };
+            };
+        };
+    };
+    exportRegister: {
+        parameters: {
+            query?: {
+                unit?: string;
+                reach?: string;
+                rule?: string;
+                status?: string;
+                filter?: string;
+                where?: string[];
+                verdict?: string;
+                sort?: string;
+                show?: string[];
+                as?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilterProblem"];
+                };
+            };
+        };
+    };
+    choices: {
+        parameters: {
+            query: {
+                unit?: string;
+                reach?: string;
+                rule?: string;
+                status?: string;
+                filter?: string;
+                where?: string[];
+                verdict?: string;
+                sort?: string;
+                of: string;
+                find?: string;
+                clause?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Choices"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilterProblem"];
+                };
+            };
+        };
+    };
+    completion: {
+        parameters: {
+            query: {
+                unit?: string;
+                reach?: string;
+                rule?: string;
+                status?: string;
+                filter?: string;
+                where?: string[];
+                verdict?: string;
+                sort?: string;
+                text: string;
+                caret: number;
+                inRule?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Completion"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilterProblem"];
+                };
+            };
+        };
+    };
+    attributes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Attribute"][];
+                };
+            };
+        };
+    };
+    sitePage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SitePage"];
+                };
+            };
+        };
+    };
+    views: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["View"][];
+                };
+            };
+        };
+    };
+    saveView: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveViewRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewId"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilterProblem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    countView: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                view: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    deleteView: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                view: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewId"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewId"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    reports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportKind"][];
+                };
+            };
+        };
+    };
+    report: {
+        parameters: {
+            query?: {
+                on?: string;
+                from?: string;
+                through?: string;
+                by?: number;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                report: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Report"];
+                };
+            };
+        };
+    };
+    exportReport: {
+        parameters: {
+            query?: {
+                on?: string;
+                from?: string;
+                through?: string;
+                by?: number;
+                as?: string;
+            };
+            header?: never;
+            path: {
+                report: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
+    rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleBook"];
+                };
+            };
+        };
+    };
+    writeRule: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteRuleRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulePlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    ruleHistory: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rule: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleHistory"];
+                };
+            };
+        };
+    };
+    tryRule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryRuleRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedRule"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilterProblem"];
+                };
+            };
+        };
+    };
+    planRule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulePlan"];
+                };
+            };
+        };
+    };
+    undoRule: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UndoRuleRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulePlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    planRuleImport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleFileRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleFilePlan"];
+                };
+            };
+        };
+    };
+    sources: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Source"][];
+                };
+            };
+        };
+    };
+    whyNot: {
+        parameters: {
+            query: {
+                text: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhyNotListed"];
+                };
+            };
+        };
+    };
+    confirmGone: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    syncSource: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    setManualProcedure: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManualProcedureSettings"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManualProcedureSettings"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    planSiteImport: {
+        parameters: {
+            query?: {
+                columns?: string[];
+                days?: string;
+                kind?: string;
+                words?: string[];
+                whole?: boolean;
+                asOf?: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        /**
+         * @description "of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
+         *         "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.
+         */
+        requestBody: {
+            content: {
+                "text/csv": string;
+                "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportPlan"];
+                };
+            };
+        };
+    };
+    siteImportRows: {
+        parameters: {
+            query?: {
+                columns?: string[];
+                days?: string;
+                kind?: string;
+                words?: string[];
+                asOf?: string;
+                verdict?: string;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        /**
+         * @description "of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
+         *         "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.
+         */
+        requestBody: {
+            content: {
+                "text/csv": string;
+                "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportRows"];
+                };
+            };
+        };
+    };
+    siteImportFaults: {
+        parameters: {
+            query?: {
+                columns?: string[];
+                days?: string;
+                kind?: string;
+                words?: string[];
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        /**
+         * @description "of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
+         *         "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.
+         */
+        requestBody: {
+            content: {
+                "text/csv": string;
+                "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
+    siteImports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteImport"][];
+                };
+            };
+        };
+    };
+    importSites: {
+        parameters: {
+            query: {
+                fingerprint: string;
+                columns?: string[];
+                days?: string;
+                kind?: string;
+                words?: string[];
+                whole?: boolean;
+                asOf?: string;
+            };
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        /**
+         * @description "of:word=meaning" each, for all lines of the list: "people:employee=staff", "unit:Pilots=PIL", or
+         *         "unit:Pilots=new:PIL" to add a unit; no meaning for a word that is not to have one any more.
+         */
+        requestBody: {
+            content: {
+                "text/csv": string;
+                "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportBegun"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportPlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    planUndoSiteImport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                siteImport: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UndoImportPlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    undoSiteImport: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                name: string;
+                siteImport: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UndoImportRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UndoImportPlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    siteMoved: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MovedRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteMove"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    siteNotMoved: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteMove"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    planVocabulary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VocabularyRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VocabularyPlan"];
+                };
+            };
+        };
+    };
+    undoVocabulary: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UndoVocabularyRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VocabularyPlan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
 }

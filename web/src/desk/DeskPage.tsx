@@ -27,7 +27,7 @@ export function DeskPage() {
   );
   const manualTasks = (useManualTasks().data ?? []).filter((line) => wantsDesk(line, me?.mail));
   const groups = data?.groups ?? [];
-  const decisions = groups.filter(({ critical, warnings }) => critical + warnings > 0);
+  const decisions = togetherAtHosts(groups.filter(({ critical, warnings }) => critical + warnings > 0));
   const notes = groups.filter(({ critical, warnings }) => critical + warnings === 0);
   const requests = data
     ? data.approvals.length +
@@ -44,7 +44,7 @@ export function DeskPage() {
           <h1 className="text-[21px]">{weekday()}'s desk</h1>
           <p role="status" className="text-second">
             {data
-              ? `${digits(decisions.length)} people and rules with ${counted(data.findings, "finding")}; ${requests === 0 ? "nothing else waits for you" : `${requests} other ${requests === 1 ? "task waits" : "tasks wait"} for you`}.`
+              ? `${counted(decisions.length, "decision")} with ${counted(data.findings, "finding")}; ${requests === 0 ? "nothing else waits for you" : `${requests} other ${requests === 1 ? "task waits" : "tasks wait"} for you`}.`
               : (desk.error?.message ?? "…")}
           </p>
         </div>
@@ -163,9 +163,13 @@ export function DeskPage() {
               {atticEntry.clock?.words}
             </Item>
           ))}
-          {decisions.map((group) => (
-            <GroupItem key={group.clause} group={group} mayAct={me?.role !== "auditor"} />
-          ))}
+          {decisions.map(([first, ...others]) =>
+            others.length === 0 ? (
+              <GroupItem key={first.clause} group={first} mayAct={me?.role !== "auditor"} />
+            ) : (
+              <LeaversItem key={first.clause} groups={[first, ...others]} />
+            ),
+          )}
         </ul>
         {data && notes.length > 0 && <Notes groups={notes} count={data.notes} />}
       </main>
@@ -280,6 +284,51 @@ function GroupItem({ group, mayAct }: { group: Group; mayAct: boolean }) {
       {group.onlyOwner > 0 && `The only or last active owner of ${group.onlyOwner}. `}
       {sites}.{group.cause === "still-has-access" && group.byName < group.count && ` ${whereElse(group)}`}
       <Squares group={group} />
+    </Item>
+  );
+}
+
+/** At least one group; several are decided together. */
+type Decision = [Group, ...Group[]];
+
+/** Access through groups is changed in the groups at their host, so all people who left and have it there are one decision. */
+function togetherAtHosts(groups: Group[]): Decision[] {
+  const decisions: Decision[] = [];
+  const ofHost = new Map<string, Decision>();
+  for (const group of groups) {
+    const isThroughGroups = group.cause === "still-has-access" && group.byName === 0;
+    const known = isThroughGroups ? ofHost.get(group.host ?? "") : undefined;
+    if (known) known.push(group);
+    else {
+      const decision: Decision = [group];
+      decisions.push(decision);
+      if (isThroughGroups) ofHost.set(group.host ?? "", decision);
+    }
+  }
+  return decisions;
+}
+
+function LeaversItem({ groups: [first, ...others] }: { groups: Decision }) {
+  const all = [first, ...others];
+  const host = first.host ?? "the host";
+  const squares = { ...first, critical: all.reduce((sum, { critical }) => sum + critical, 0) };
+  return (
+    <Item
+      when="today"
+      since="access to remove"
+      title={`${digits(all.length)} people who left still have access at ${host} through groups`}
+      action={null}
+    >
+      {all.map((group, place) => (
+        <span key={group.clause}>
+          {place > 0 && ", "}
+          <Link to="/" search={{ where: [group.clause] }} className="text-ink underline">
+            <bdi>{group.person?.name}</bdi> ({counted(group.count, "site")})
+          </Link>
+        </span>
+      ))}
+      . Take them out of the groups at {host}; the next sync clears it.
+      <Squares group={squares} />
     </Item>
   );
 }

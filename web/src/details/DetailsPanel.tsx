@@ -87,8 +87,14 @@ function Remedies({ explained, sitePage }: { explained: Schema["Explained"]; sit
           case "set-fact":
             return (
               mayDecide && (
-                <Link key={remedy} to="/sites/$site" params={{ site: site.toString() }} className={remedyLook}>
-                  Set it on the site page … {named}
+                <Link
+                  key={remedy}
+                  to="/sites/$site"
+                  params={{ site: site.toString() }}
+                  hash="set-here"
+                  className={remedyLook}
+                >
+                  Set it … {named}
                 </Link>
               )
             );

@@ -100,7 +100,8 @@ const states: Record<State, string> = {
 };
 
 function Planned({ plan }: { plan: Schema["RuleFilePlan"] }) {
-  const shown = plan.rules.slice(0, mostShown);
+  const differ = plan.rules.filter(({ state }) => state !== "unchanged");
+  const shown = differ.slice(0, mostShown);
   return (
     <div className="mt-3 border-l-[3px] border-slate pl-3 text-[13.5px]">
       <p role="status">
@@ -129,8 +130,8 @@ function Planned({ plan }: { plan: Schema["RuleFilePlan"] }) {
           </li>
         ))}
       </ul>
-      {plan.rules.length > shown.length && (
-        <p className="text-second">{counted(plan.rules.length - shown.length, "more rule", "more rules")}</p>
+      {differ.length > shown.length && (
+        <p className="text-second">{counted(differ.length - shown.length, "more rule", "more rules")}</p>
       )}
     </div>
   );

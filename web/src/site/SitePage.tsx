@@ -1,7 +1,7 @@
 import { Notice } from "../ui/Notice";
 import { labels } from "../api/labels";
 import { useQuery } from "@tanstack/react-query";
-import { Link, useParams } from "@tanstack/react-router";
+import { Link, useLocation, useParams } from "@tanstack/react-router";
 import { Tabs } from "radix-ui";
 import { useEffect } from "react";
 import { api, ApiError, ok, type Schema } from "../api/client";
@@ -30,6 +30,13 @@ const copies: Record<string, string> = { view: "Published site", preview: "Draft
 export function SitePage() {
   const { site } = useParams({ from: "/books/sites/$site" });
   const sitePage = useSitePage(Number(site));
+  const { hash } = useLocation();
+  const isThere = sitePage.data !== undefined;
+
+  // A link to a part of the page arrives before the page is loaded.
+  useEffect(() => {
+    if (isThere && hash !== "") document.getElementById(hash)?.scrollIntoView();
+  }, [isThere, hash]);
   useEffect(() => {
     if (sitePage.data) document.title = `${sitePage.data.line.title} · Attic Ledger`;
   }, [sitePage.data]);
