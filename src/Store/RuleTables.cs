@@ -35,16 +35,15 @@ public static class RuleTables
             rule.Value
         );
 
-    /// <summary>The sites with an exception from each of some rules that no one has ended and whose last day is not over.
-    /// </summary>
-    public static async Task<ILookup<RuleId, SiteId>> Excepted(this NpgsqlConnection connection, DateOnly today) =>
+    /// <summary>The rules from which each site has an exception that nobody has ended and whose last day is not over.</summary>
+    public static async Task<ILookup<SiteId, RuleId>> Excepted(this NpgsqlConnection connection, DateOnly today) =>
         (
             await connection.Rows(
                 "select rule, site from rule_exception where ended_at is null and through >= $1",
                 row => (Rule: new RuleId(row.GetString(0)), Site: new SiteId(row.GetInt64(1))),
                 today
             )
-        ).ToLookup(pair => pair.Rule, pair => pair.Site);
+        ).ToLookup(pair => pair.Site, pair => pair.Rule);
 
     /// <summary>Adds a version of a rule, and the rule if it is the first.</summary>
     public static async Task AddRule(this Change change, Rule rule, string? reason = null, PersonId? by = null)

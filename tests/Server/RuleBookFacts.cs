@@ -266,6 +266,7 @@ public class RuleBookFacts(Installation here)
                     ("[]", "$"),
                     ("{", "$"),
                     ("""{"format":"rule-book","version":2,"rules":[]}""", "$.version"),
+                    ("""{"format":"rule-book","version":1,"rules":[null]}""", "$.rules[0]"),
                     ("""{"format":"rule-book","version":1,"rules":[{"id":"A-1","colour":"red"}]}""", "$.rules[0].colour"),
                     (
                         """{"format":"rule-book","version":1,"rules":[{"id":"A-1","title":"t","short":"s","level":"grave","demand":"purpose pr"}]}""",

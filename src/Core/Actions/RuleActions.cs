@@ -114,7 +114,7 @@ public static class RuleActions
             : new RulePlan(next, latest, []);
     }
 
-    /// <summary>The request that undoes a version: what the rule said before, or off; null if it has changed since.</summary>
+    /// <summary>The request that undoes a version: what the rule said on its first day without it, or off; null if it has changed since.</summary>
     public static RuleRequest? Back(RuleId rule, int version, IReadOnlyList<Rule> versions, Today today)
     {
         var its = versions.Where(one => one.Id == rule).OrderBy(one => one.Version).ToList();
@@ -123,11 +123,13 @@ public static class RuleActions
             return null;
         }
 
-        var before = its.Count > 1 ? its[^2] : null;
+        // A version that it replaced before its first day was never in force, and is not put in force by an undo.
+        var begins = its[^1].From > today.Day ? its[^1].From : today.Day;
+        var before = RuleBook.InForce(its.SkipLast(1), begins).SingleOrDefault();
         return new RuleRequest(
             rule.Value,
-            before is null or { IsOff: true } ? null : TextOf(before),
-            its[^1].From > today.Day ? its[^1].From : today.Day,
+            before is null ? null : TextOf(before),
+            begins,
             string.Create(CultureInfo.InvariantCulture, $"Undoes version {version}.")
         );
     }

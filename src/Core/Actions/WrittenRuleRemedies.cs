@@ -21,7 +21,7 @@ internal static class WrittenRuleRemedies
         ("unmapped", ClaimedFact.Tags),
     ];
 
-    // A site that nobody uses is put away; one that only waits to be published, or whose plan ends, is not.
+    // A site that nobody uses moves to the attic; one that waits to be published, or whose plan ends, does not.
     private static readonly IReadOnlyList<string> OfUse = ["created", "visited", "visits"];
 
     public static RemedyOutcome Try(ActionFacts facts, Rule rule)

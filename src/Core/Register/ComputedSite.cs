@@ -78,7 +78,7 @@ public sealed class ComputedSite
     public IReadOnlyList<Person> LeftWithAccess =>
         leftWithAccess ??= [
             .. Exceeding()
-                // Policy never allows people who have left anything, so whoever of them gets in exceeds it.
+                // Policy allows people who have left nothing, so all of their access exceeds it.
                 .Select(power => AccessPath(power).Effective.AtLeast.Among(directory.Left))
                 .Aggregate(PeopleSet.Empty, (all, some) => all.Union(some))
                 .Places()

@@ -6,14 +6,14 @@ namespace AtticLedger.Core.Rules;
 
 /// <summary>What another rule book changes in the index. Only the rules that differ are judged, over the columns; every other
 /// verdict, and every row on which no verdict differs, stays.</summary>
-/// <param name="Index">The index under the other book, but for the sites that need their facts.</param>
+/// <param name="Index">The index under the other book. The sites that need their facts are as before.</param>
 /// <param name="Touched">The sites with another verdict, or with a verdict of a rule that reads differently now.</param>
 /// <param name="NeedFacts">Those whose new findings do not follow from the columns alone, to be judged from their facts.</param>
 /// <param name="Judged">The number of rules that were judged.</param>
 public sealed record ChangedRules(RegisterIndex Index, IReadOnlyList<SiteId> Touched, IReadOnlyList<SiteId> NeedFacts, int Judged)
 {
-    /// <param name="excepted">The sites with an exception that has not ended, by rule.</param>
-    public static ChangedRules Between(RegisterIndex index, RuleBook before, RuleBook after, ILookup<RuleId, SiteId> excepted)
+    /// <param name="excepted">The rules from which a site has an exception that has not ended.</param>
+    public static ChangedRules Between(RegisterIndex index, RuleBook before, RuleBook after, ILookup<SiteId, RuleId> excepted)
     {
         var changed = before
             .Rules.Concat(after.Rules)
@@ -53,7 +53,7 @@ public sealed record ChangedRules(RegisterIndex Index, IReadOnlyList<SiteId> Tou
         RegisterRow row,
         HashSet<RuleId> changed,
         IReadOnlyList<(Rule Rule, Mask Breaks)> now,
-        ILookup<RuleId, SiteId> excepted
+        ILookup<SiteId, RuleId> excepted
     )
     {
         var (breaks, unsure, causes) = (Kept(row.Breaks, changed), Kept(row.Unsure, changed), new List<Cause>());
@@ -61,12 +61,12 @@ public sealed record ChangedRules(RegisterIndex Index, IReadOnlyList<SiteId> Tou
         {
             switch (mask[row.Place])
             {
-                case Truth.Yes when excepted[rule.Id].Contains(row.Id) || Cause.Of(row, rule) is not { } cause:
-                    return null;
-                case Truth.Yes:
+                case Truth.Yes when !excepted[row.Id].Contains(rule.Id) && Cause.Of(row, rule) is { } cause:
                     breaks.Add(rule);
-                    causes.Add(Cause.Of(row, rule)!);
+                    causes.Add(cause);
                     break;
+                case Truth.Yes:
+                    return null;
                 case Truth.Unknown:
                     unsure.Add(rule);
                     break;

@@ -82,6 +82,11 @@ public static class RuleBookFile
                     "$.rules",
                     $"a rule book has at most {RuleActions.MostRules} rules; this one has {book.Rules.Count}"
                 ),
+                // The annotations of elements are not checked.
+                _ when book.Rules.ToList().IndexOf(null!) is >= 0 and var place => throw new RuleBookError(
+                    $"$.rules[{place}]",
+                    "expected a rule"
+                ),
                 _ when Twice(book.Rules) is { } id => throw new RuleBookError("$.rules", $"there are two rules {id}"),
                 _ => book.Rules,
             };

@@ -84,7 +84,7 @@ public sealed record OfferWaiting(
     int DaysLeft
 );
 
-/// <param name="Findings">The number of critical findings and warnings in the groups: what is to be decided.</param>
+/// <param name="Findings">The number of critical findings and warnings in the groups.</param>
 /// <param name="Notes">The number of findings that are notes.</param>
 /// <param name="NotDone">Changes of the last two weeks that did not become so, where nothing was asked since.</param>
 /// <param name="MovedRecently">Sites that owners, or people at a host, recently moved to the attic.</param>

@@ -24,7 +24,8 @@ internal static class RuleEvidence
         ];
 
     /// <summary>A finding in sentences. A rule that its users wrote is explained by the values that it reads.</summary>
-    public static Explanation Explained(Finding finding, JudgedSite judged, LedgerState state)
+    /// <param name="row">The site as one row: see <see cref="RowOf"/>.</param>
+    public static Explanation Explained(Finding finding, JudgedSite judged, RegisterRow row, LedgerState state)
     {
         var explanation = Explanation.Of(finding, judged.Line, state.PeopleDirectory);
         if (finding.Rule.Demand is not Demand.General || !CanRead(finding.Rule, state, out var reads))
@@ -32,7 +33,6 @@ internal static class RuleEvidence
             return explanation;
         }
 
-        var row = RegisterIndex.Empty.With([judged]).Seen(new Scope.Everything()).Find(judged.Line.Site.Id)!.Value;
         var isUntold = finding.Verdict == Verdict.CannotTell;
         var shown = Of(
             row,
@@ -47,6 +47,10 @@ internal static class RuleEvidence
                     $"{Capital(string.Join("; ", shown.Select(one => $"{one.Label}: {one.Value}")))}. The rule demands: {finding.Rule.Demand.Expression}.",
             };
     }
+
+    /// <summary>A site that was judged alone, as the row of an index.</summary>
+    public static RegisterRow RowOf(JudgedSite judged) =>
+        RegisterIndex.Empty.With([judged]).Seen(new Scope.Everything()).Find(judged.Line.Site.Id)!.Value;
 
     private static bool CanRead(Rule rule, LedgerState state, out IReadOnlyList<Attribute<JudgedSite>> reads)
     {

@@ -41,15 +41,11 @@ internal static class SitePageWriter
         DateTimeOffset now
     )
     {
-        var line = judged.Line;
+        var (line, row) = (judged.Line, RuleEvidence.RowOf(judged));
         var site = line.Site;
         var directory = state.PeopleDirectory;
         return new SitePage(
-            RegisterRowWriter.Line(
-                RegisterIndex.Empty.With([judged]).Seen(new Scope.Everything()).Find(site.Id)!.Value,
-                state,
-                since
-            ),
+            RegisterRowWriter.Line(row, state, since),
             site.Classification.Has(out var named) ? named : null,
             site.Kind.Has(out var kind) ? kind : null,
             site.Created.Has(out var created) ? created : null,
@@ -67,7 +63,7 @@ internal static class SitePageWriter
                     .Findings.OrderByDescending(finding => finding.Verdict == Verdict.Breaks)
                     .ThenBy(finding => finding.Verdict)
                     .ThenBy(finding => finding.Rule.Level)
-                    .Select(finding => Explained(finding, judged, state, since, hostChanges)),
+                    .Select(finding => Explained(finding, judged, row, state, since, hostChanges)),
             ],
             viewer.MayAct && viewer.Actor().As != Capacity.Owner,
             [
@@ -346,13 +342,14 @@ internal static class SitePageWriter
     private static Explained Explained(
         Finding finding,
         JudgedSite judged,
+        RegisterRow row,
         LedgerState state,
         Since since,
         IReadOnlyList<HostChange> hostChanges
     )
     {
         var line = judged.Line;
-        var explanation = RuleEvidence.Explained(finding, judged, state);
+        var explanation = RuleEvidence.Explained(finding, judged, row, state);
         var outcome =
             finding.Verdict == Verdict.Breaks
                 ? Remedies.Try(

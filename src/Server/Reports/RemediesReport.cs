@@ -51,6 +51,7 @@ internal static class RemediesReport
     {
         var state = facts.State;
         var judged = state.Judge(site);
+        var row = RuleEvidence.RowOf(judged);
         foreach (
             var finding in judged.Findings.Where(finding => finding.Verdict == Verdict.Breaks).OrderBy(one => one.Rule.Level)
         )
@@ -66,7 +67,7 @@ internal static class RemediesReport
                     site.Address.Or(""),
                     finding.Rule.Id.Value,
                     Labels.Of(finding.Rule.Level),
-                    RuleEvidence.Explained(finding, judged, state).Headline,
+                    RuleEvidence.Explained(finding, judged, row, state).Headline,
                     string.Join("; ", outcome.Remedies.Select(Labels.Of)),
                     outcome.Clears ? "yes" : "no",
                     string.Join(" ", RemarkSentence.Of(outcome.Left))

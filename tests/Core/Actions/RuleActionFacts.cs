@@ -61,6 +61,13 @@ public class RuleActionFacts
         Assert.Null(RuleActions.Back(versions[0].Id, 1, versions, OnTheDay));
         Assert.Null(RuleActions.Back(versions[0].Id, 1, [versions[0]], OnTheDay)!.Text);
 
+        // One that took the place of a coming one: what was in force comes back, not what was still to come.
+        Rule[] replaced = [Version(1, -10), Version(2, 7) with { Scope = "unit pr" }, Version(3, 0) with { Scope = "tags pr" }];
+        var (text, from) = RuleActions.Back(replaced[0].Id, 3, replaced, OnTheDay) is var third
+            ? (third!.Text!, third.From)
+            : default;
+        Assert.Equal(("", OnTheDay.Day), (text.Scope, from));
+
         // One that has not begun is replaced from its own first day on.
         Assert.Equal(OnTheDay.Day.AddDays(7), RuleActions.Back(versions[0].Id, 1, [Version(1, 7)], OnTheDay)!.From);
     }

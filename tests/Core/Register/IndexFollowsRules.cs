@@ -107,7 +107,7 @@ public class IndexFollowsRules
                         after,
                         sites
                             .SelectMany(site => site.Exceptions.Select(exception => (exception.Rule, site.Id)))
-                            .ToLookup(pair => pair.Rule, pair => pair.Id)
+                            .ToLookup(pair => pair.Id, pair => pair.Rule)
                     );
 
                     // A new day ends exceptions and moves people: those sites are judged again by the feed.
@@ -143,7 +143,7 @@ public class IndexFollowsRules
             Anew(sites, Directory(0), before),
             before,
             after,
-            Array.Empty<int>().ToLookup(_ => rule.Id, _ => default(SiteId))
+            Array.Empty<int>().ToLookup(_ => default(SiteId), _ => rule.Id)
         );
         var row = changes.Index.Seen(new Scope.Everything()).Find(new SiteId(1))!.Value;
 
