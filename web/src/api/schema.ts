@@ -2972,7 +2972,7 @@ export interface components {
             sites: number;
             /**
              * Format: int32
-             * @description The number of critical findings and warnings in the groups: what is to be decided.
+             * @description The number of critical findings and warnings in the groups.
              */
             findings: number;
             /**
