@@ -23,16 +23,19 @@ public sealed class Excess
     private readonly Func<AccessSet> makeCertain;
     private readonly Func<AccessSet>? makePossible;
     private readonly Func<Truth> judge;
+    private readonly Func<PeopleSet, bool> isSoWithout;
     private AccessSet? certain;
     private AccessSet? perhaps;
     private Truth? isSo;
 
     /// <param name="possible">Null if everything is known.</param>
+    /// <param name="isPossible">True if it is not none; needs no set.</param>
     /// <param name="canAllBeAllowed">True if policy can allow all of the people at once, where it can allow each of them.</param>
     internal Excess(
         AccessSet effective,
         AccessSet allowed,
         Func<AccessSet>? possible = null,
+        Func<bool>? isPossible = null,
         Func<PeopleSet, bool>? canAllBeAllowed = null
     )
     {
@@ -40,8 +43,9 @@ public sealed class Excess
         makePossible = possible;
         judge = () =>
             !effective.IsWithin(allowed) || canAllBeAllowed?.Invoke(effective.Inside) == false ? Truth.Yes
-            : possible is null || Possible.IsNone ? Truth.No
-            : Truth.Unknown;
+            : isPossible?.Invoke() == true ? Truth.Unknown
+            : Truth.No;
+        isSoWithout = people => !effective.IsWithin(allowed, people);
     }
 
     /// <summary>The bounds that hold for every possible value.</summary>
@@ -50,6 +54,7 @@ public sealed class Excess
         makeCertain = () => of.Select(one => one.Certain).Aggregate((shared, one) => shared.InBoth(one));
         makePossible = () => of.Select(one => one.Possible).Aggregate((all, one) => all.Union(one));
         judge = () => Truths.Shared(of.Select(one => one.IsSo));
+        isSoWithout = people => !Certain.Without(people).IsNone;
     }
 
     public AccessSet Certain => certain ??= makeCertain();
@@ -57,6 +62,9 @@ public sealed class Excess
     public AccessSet Possible => makePossible is null ? Certain : perhaps ??= makePossible();
 
     public Truth IsSo => isSo ??= judge();
+
+    /// <summary>True if it certainly is more than some of these people.</summary>
+    public bool IsMoreThan(PeopleSet people) => isSoWithout(people);
 
     public Truth Inside => Truths.Between(!Certain.Inside.IsEmpty, !Possible.Inside.IsEmpty);
 

@@ -109,6 +109,7 @@ public sealed class AccessPaths
                     effective.AtLeast,
                     allowed.AtMost,
                     () => PossiblyExceeds(asked, on, caps),
+                    () => CanExceed(asked, on, caps),
                     people => CanAllBeIn(people, asked, on, caps.All.Least)
                 )
         );
@@ -138,20 +139,28 @@ public sealed class AccessPaths
 
     // What the host may admit and policy may not: the less the host refuses and the more policy refuses, the wider it is. A
     // host's own limit also applies to what is allowed, so both sides are computed under the same host limit.
-    private AccessSet PossiblyExceeds(SetAccess asked, Footing on, Caps caps)
+    private AccessSet PossiblyExceeds(SetAccess asked, Footing on, Caps caps) =>
+        PossibleExcess(asked, on, caps)
+            .Select(one => one.Perhaps.Except(one.Allowed))
+            .Aggregate((one, other) => one.Union(other));
+
+    private bool CanExceed(SetAccess asked, Footing on, Caps caps) =>
+        PossibleExcess(asked, on, caps).Any(one => !one.Perhaps.IsWithin(one.Allowed));
+
+    private IEnumerable<(AccessSet Perhaps, AccessSet Allowed)> PossibleExcess(SetAccess asked, Footing on, Caps caps)
     {
         var (host, all) = (caps.Host.Least, caps.Host.Least.Meet(caps.Policy.Most));
-        return Cases(on).Select(one => Excess(one.Unit, one.Where(asked))).Aggregate((one, other) => one.Union(other));
+        return Cases(on).Select(one => Excess(one.Unit, one.Where(asked)));
 
-        AccessSet Excess(PeopleSet unit, SetAccess asked)
+        (AccessSet, AccessSet) Excess(PeopleSet unit, SetAccess asked)
         {
             var exceeds = asked
                 .Possible.Select(ask => PossiblyExceeds(ask.Under(host, unit), ask.Under(all, unit)))
                 .OfType<Opening>()
                 .ToArray();
             return exceeds.Length == 0
-                ? AccessSet.None
-                : AccessSet.Of(exceeds).Except(asked.Least.Under(all, unit).Without(directory.Left));
+                ? (AccessSet.None, AccessSet.None)
+                : (AccessSet.Of(exceeds), asked.Least.Under(all, unit).Without(directory.Left));
         }
     }
 
@@ -225,9 +234,9 @@ public sealed class AccessPaths
     // What the host may admit of one grant and policy may not; null if that is nothing, the most frequent case.
     private Opening? PossiblyExceeds(Opening effective, Opening allowed)
     {
-        if (ReferenceEquals(effective, allowed) && !effective.LetsIn(directory.Left))
+        if (ReferenceEquals(effective, allowed))
         {
-            return null;
+            return effective.LetsIn(directory.Left) ? effective.Among(directory.Left) : null;
         }
 
         var exceeds = AccessSet.Of([effective]).Except(AccessSet.Of([allowed]).Without(directory.Left));

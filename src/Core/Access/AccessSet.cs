@@ -109,7 +109,10 @@ public sealed class AccessSet : IEquatable<AccessSet>
 
     /// <summary>True if the other access admits everyone whom this one admits by name, inside and outside, and has every door
     /// that this one has.</summary>
-    public bool IsWithin(AccessSet other)
+    public bool IsWithin(AccessSet other) => IsWithin(other, PeopleSet.Empty);
+
+    /// <summary>The same, whether or not the other access admits some of the people.</summary>
+    public bool IsWithin(AccessSet other, PeopleSet but)
     {
         if (ReferenceEquals(this, other))
         {
@@ -122,10 +125,10 @@ public sealed class AccessSet : IEquatable<AccessSet>
         }
 
         return inside is not null || without is not null || other.inside is not null
-                ? other.Inside.Includes(Inside) && other.Guests.Includes(Guests)
+                ? other.Inside.Includes(Inside.Except(but)) && other.Guests.Includes(Guests.Except(but))
             : ReferenceEquals(openings, other.openings)
-                ? other.without is not { } gone || Array.TrueForAll(openings, opening => LetsInNoneOf(opening, gone))
-            : Array.TrueForAll(openings, other.HasAllOf);
+                ? Array.TrueForAll(openings, opening => other.KeepsAllOf(opening, but))
+            : Array.TrueForAll(openings, opening => other.HasAllOf(opening, but));
     }
 
     public AccessSet Union(AccessSet other) =>
@@ -161,13 +164,24 @@ public sealed class AccessSet : IEquatable<AccessSet>
 
     /// <summary>Those of some people who get in by name or group, inside or outside. No set of everybody is built for it.
     /// </summary>
-    public PeopleSet Among(PeopleSet people) =>
-        inside is null && without is null
-            ? PeopleSet.UnionOf([
-                .. openings.Select(opening => opening.Inside.Intersect(people)),
-                .. openings.Select(opening => opening.Guests.Intersect(people)),
-            ])
-            : Inside.Intersect(people).Union(Guests.Intersect(people));
+    public PeopleSet Among(PeopleSet people)
+    {
+        if (inside is not null || without is not null)
+        {
+            return Inside.Intersect(people).Union(Guests.Intersect(people));
+        }
+
+        var among = PeopleSet.Empty;
+        foreach (var opening in openings)
+        {
+            if (opening.LetsIn(people))
+            {
+                among = among.Union(opening.Inside.Intersect(people)).Union(opening.Guests.Intersect(people));
+            }
+        }
+
+        return among;
+    }
 
     /// <summary>True if nobody inside gets in.</summary>
     internal bool LetsInNobodyInside => IsNobodyInside;
@@ -183,9 +197,13 @@ public sealed class AccessSet : IEquatable<AccessSet>
     public override int GetHashCode() => HashCode.Combine(Doors, Inside.Count, Guests.Count);
 
     /// <summary>The number of people who get in by name or group, inside and outside, without service accounts.</summary>
-    public int CountPeople(PeopleDirectory directory) => AllCount - directory.Services.Places().Count(IsIn);
-
-    private bool IsIn(int person) => inside is null && without is null ? GetsIn(person) : Inside.Contains(person);
+    public int CountPeople(PeopleDirectory directory) =>
+        AllCount
+        - (
+            inside is null && without is null
+                ? Among(directory.Services).Count
+                : Inside.Intersect(directory.Services).Count
+        );
 
     private int AllCount =>
         (inside?.Count ?? (without is null ? PeopleSet.CountOfUnion(openings, static opening => opening.Inside) : Inside.Count))
@@ -194,14 +212,21 @@ public sealed class AccessSet : IEquatable<AccessSet>
         );
 
     // An opening that is also here needs no look at its people, except for those removed here.
-    private bool HasAllOf(Opening opening) =>
+    private bool HasAllOf(Opening opening, PeopleSet but) =>
         (opening.Inside.IsEmpty && opening.Guests.IsEmpty)
         || (
-            (without is not { } gone || LetsInNoneOf(opening, gone))
-            && (Array.IndexOf(openings, opening) >= 0 || (opening.Inside.All(GetsIn) && opening.Guests.All(GuestGetsIn)))
+            KeepsAllOf(opening, but)
+            && (
+                Array.IndexOf(openings, opening) >= 0
+                || (
+                    opening.Inside.All(place => GetsIn(place) || but.Contains(place))
+                    && opening.Guests.All(place => GuestGetsIn(place) || but.Contains(place))
+                )
+            )
         );
 
-    private static bool LetsInNoneOf(Opening opening, PeopleSet gone) => !opening.LetsIn(gone);
+    private bool KeepsAllOf(Opening opening, PeopleSet but) =>
+        without is not { } gone || ReferenceEquals(gone, but) || !opening.LetsIn(gone.Except(but));
 
     // One missing person decides it, so no union is built.
     private bool HasAll(PeopleSet people)

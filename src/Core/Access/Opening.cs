@@ -7,7 +7,9 @@ namespace AtticLedger.Core.Access;
 /// <summary>Whom one grant admits, before or after limits.</summary>
 public sealed class Opening(PeopleSet inside, bool isWide, PeopleSet guests, DoorSet doors)
 {
+    // The two sets of people that were asked about last.
     private Overlap? overlap;
+    private Overlap? earlier;
 
     public PeopleSet Inside => inside;
 
@@ -51,15 +53,29 @@ public sealed class Opening(PeopleSet inside, bool isWide, PeopleSet guests, Doo
     public bool LetsIn(PeopleSet people)
     {
         var known = overlap;
-        if (known is null || !ReferenceEquals(known.People, people))
+        if (!ReferenceEquals(known?.People, people))
         {
-            overlap = known = new Overlap(people, Inside.Overlaps(people), Guests.Overlaps(people));
+            known = earlier;
+            if (!ReferenceEquals(known?.People, people))
+            {
+                known = new Overlap(people, Inside.Overlaps(people) || Guests.Overlaps(people));
+                (earlier, overlap) = (overlap, known);
+            }
         }
 
-        return known.Inside || known.Guests;
+        return known.IsSo;
     }
 
-    private sealed record Overlap(PeopleSet People, bool Inside, bool Guests);
+    /// <summary>What it admits of some people, by name only.</summary>
+    public Opening Among(PeopleSet people) =>
+        new(Inside.Intersect(people), IsWide, Guests.Intersect(people), DoorSet.Empty);
+
+    private sealed class Overlap(PeopleSet people, bool isSo)
+    {
+        public PeopleSet People => people;
+
+        public bool IsSo => isSo;
+    }
 }
 
 /// <summary>A group with unknown members: its members get in by name unless it is all staff; then it is a wide grant.

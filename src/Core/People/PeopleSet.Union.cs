@@ -5,6 +5,11 @@ namespace AtticLedger.Core.People;
 /// <content>The union of several sets, or its count, in a reused bit array.</content>
 public sealed partial class PeopleSet
 {
+    public PeopleSet Union(PeopleSet other) =>
+        other.IsEmpty ? this
+        : IsEmpty ? other
+        : UnionOf([this, other]);
+
     /// <summary>The union of many sets in one pass.</summary>
     public static PeopleSet UnionOf(IReadOnlyList<PeopleSet> sets)
     {

@@ -44,8 +44,6 @@ public sealed partial class PeopleSet : IEquatable<PeopleSet>
             ? Array.BinarySearch(listed, place) >= 0
             : place >> 6 < bits!.Length && (bits[place >> 6] >> (place & 63) & 1) != 0;
 
-    public PeopleSet Union(PeopleSet other) => UnionOf([this, other]);
-
     public PeopleSet Intersect(PeopleSet other)
     {
         if (ReferenceEquals(this, other) || IsEmpty)
@@ -121,7 +119,7 @@ public sealed partial class PeopleSet : IEquatable<PeopleSet>
     {
         if (listed is not null || other.listed is not null)
         {
-            var (few, many) = listed is not null ? (listed, other) : (other.listed!, this);
+            var (few, many) = Count <= other.Count ? (listed!, other) : (other.listed!, this);
             foreach (var place in few)
             {
                 if (many.Contains(place))
@@ -260,12 +258,24 @@ public sealed partial class PeopleSet : IEquatable<PeopleSet>
         return kept;
     }
 
+    [ThreadStatic]
+    private static int[]? keptPlaces;
+
     private PeopleSet Kept(int[] of, Predicate<int> holds)
     {
-        var kept = Array.FindAll(of, holds);
-        return kept.Length == Count ? this
-            : kept.Length == 0 ? Empty
-            : new PeopleSet(kept);
+        var kept = keptPlaces ??= new int[MostListed];
+        var count = 0;
+        foreach (var place in of)
+        {
+            if (holds(place))
+            {
+                kept[count++] = place;
+            }
+        }
+
+        return count == Count ? this
+            : count == 0 ? Empty
+            : new PeopleSet(kept[..count]);
     }
 
     private IEnumerable<int> PlacesOfBits()

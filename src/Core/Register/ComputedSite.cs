@@ -76,17 +76,11 @@ public sealed class ComputedSite
 
     /// <summary>The people who have left and certainly still have access, against policy; in the sequence of the directory.</summary>
     public IReadOnlyList<Person> LeftWithAccess =>
-        leftWithAccess ??= [
-            .. Exceeding()
-                // Policy allows people who have left nothing, so all of their access exceeds it.
-                .Select(power => AccessPath(power).Effective.AtLeast.Among(directory.Left))
-                .Aggregate(PeopleSet.Empty, (all, some) => all.Union(some))
-                .Places()
-                .Select(place => directory.People[place]),
-        ];
+        leftWithAccess ??=
+            LeftAndExceeding() is { IsEmpty: false } left ? [.. left.Places().Select(place => directory.People[place])] : [];
 
     /// <summary>True if access certainly exceeds policy also without the people who have left.</summary>
-    public bool ExceedsOtherwise => Exceeding().Any(power => !AccessPath(power).Excess.Certain.Without(directory.Left).IsNone);
+    public bool ExceedsOtherwise => Exceeding().Any(power => AccessPath(power).Excess.IsMoreThan(directory.Left));
 
     /// <summary>Its tags that are mapped to a term, by code.</summary>
     public IReadOnlyList<string> Tags { get; }
@@ -141,6 +135,20 @@ public sealed class ComputedSite
         power != Power.View
             ? AccessPath(power).Excess.IsSo
             : AccessPaths.IsPublished(Site.Status).And(AccessPath(power).Excess.IsSo);
+
+    // Policy allows people who have left nothing, so all of their access exceeds it.
+    private PeopleSet LeftAndExceeding()
+    {
+        var (left, before) = (PeopleSet.Empty, AccessSet.None);
+        foreach (var power in Exceeding())
+        {
+            var effective = AccessPath(power).Effective.AtLeast;
+            left = ReferenceEquals(effective, before) ? left : left.Union(effective.Among(directory.Left));
+            before = effective;
+        }
+
+        return left;
+    }
 
     // The powers whose access certainly exceeds policy.
     private IEnumerable<Power> Exceeding() => Powers.Limited.Where(power => ExcessOf(power) == Truth.Yes);
