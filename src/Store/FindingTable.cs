@@ -1,10 +1,11 @@
+using AtticLedger.Core.Rules;
 using AtticLedger.Core.Terms;
 using Npgsql;
 
 namespace AtticLedger.Store;
 
-/// <summary>Since when a site breaks a rule, or cannot be judged.</summary>
-public sealed record FindingRow(SiteId Site, RuleId Rule, bool CannotTell, DateTimeOffset Since);
+/// <summary>Since when a site breaks a rule, with an exception or without, or cannot be judged.</summary>
+public sealed record FindingRow(SiteId Site, RuleId Rule, Verdict Verdict, DateTimeOffset Since);
 
 /// <summary>Since when the findings of some sites exist.</summary>
 public sealed class Since(IReadOnlyDictionary<(SiteId, RuleId), DateTimeOffset> of)
@@ -19,11 +20,11 @@ public static class FindingTable
     /// <summary>The findings of some sites, or all.</summary>
     public static Task<List<FindingRow>> Findings(this NpgsqlConnection connection, IReadOnlyCollection<SiteId>? only = null) =>
         connection.Rows(
-            "select site, rule, cannot_tell, since from finding where $1::bigint[] is null or site = any($1)",
+            "select site, rule, verdict, since from finding where $1::bigint[] is null or site = any($1)",
             row => new FindingRow(
                 new SiteId(row.GetInt64(0)),
                 new RuleId(row.GetString(1)),
-                row.GetBoolean(2),
+                (Verdict)row.GetInt16(2),
                 row.GetFieldValue<DateTimeOffset>(3)
             ),
             Sql.Ids(only)
@@ -32,17 +33,17 @@ public static class FindingTable
     public static async Task<Since> Since(this NpgsqlConnection connection, IReadOnlyCollection<SiteId> sites) =>
         new((await connection.Findings(sites)).ToDictionary(row => (row.Site, row.Rule), row => row.Since));
 
-    /// <summary>Writes findings that are new or have a new verdict; "cannot tell" pauses a finding and does not reset its
-    /// beginning.</summary>
+    /// <summary>Writes findings that are new or have a new verdict; "cannot tell" and an exception pause a finding and do not reset
+    /// its beginning.</summary>
     public static Task PutFindings(this Change change, IReadOnlyList<FindingRow> findings) =>
         change.Connection.Run(
             """
-            insert into finding (site, rule, cannot_tell, since) select * from unnest($1::bigint[], $2::text[], $3::boolean[], $4::timestamptz[])
-            on conflict (site, rule) do update set cannot_tell = excluded.cannot_tell
+            insert into finding (site, rule, verdict, since) select * from unnest($1::bigint[], $2::text[], $3::smallint[], $4::timestamptz[])
+            on conflict (site, rule) do update set verdict = excluded.verdict
             """,
             findings.Select(finding => finding.Site.Value).ToArray(),
             findings.Select(finding => finding.Rule.Value).ToArray(),
-            findings.Select(finding => finding.CannotTell).ToArray(),
+            findings.Select(finding => (short)finding.Verdict).ToArray(),
             findings.Select(finding => finding.Since.UtcDateTime).ToArray()
         );
 

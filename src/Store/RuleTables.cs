@@ -12,7 +12,8 @@ public sealed record RuleVersionRow(Rule Rule, string? Reason, PersonId? By, Dat
 
 public static class RuleTables
 {
-    private const string Columns = "rule, version, title, short, level, scope, demand, from_day, is_off";
+    private const string Columns =
+        "rule, version, title, short, level, scope, demand, from_day, is_off, enforcement, answer_days";
 
     /// <summary>The rules in force on a day.</summary>
     public static async Task<RuleBook> Rules(this NpgsqlConnection connection, Today today) =>
@@ -26,12 +27,7 @@ public static class RuleTables
     public static Task<List<RuleVersionRow>> RuleVersions(this NpgsqlConnection connection, RuleId rule) =>
         connection.Rows(
             $"select {Columns}, reason, written_by, written_at from rule_version where rule = $1 order by version",
-            row => new RuleVersionRow(
-                Read(row),
-                row.TextOrNull(9),
-                row.OrNull<long>(10) is { } by ? new PersonId(by) : null,
-                row.OrNull<DateTimeOffset>(11)
-            ),
+            row => new RuleVersionRow(Read(row), row.TextOrNull(11), row.PersonOrNull(12), row.OrNull<DateTimeOffset>(13)),
             rule.Value
         );
 
@@ -50,7 +46,7 @@ public static class RuleTables
     {
         await change.Connection.Run("insert into organisation_rule (id) values ($1) on conflict do nothing", rule.Id.Value);
         await change.Connection.Run(
-            $"insert into rule_version ({Columns}, reason, written_by, written_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)",
+            $"insert into rule_version ({Columns}, reason, written_by, written_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)",
             rule.Id.Value,
             rule.Version,
             rule.Title,
@@ -60,6 +56,8 @@ public static class RuleTables
             DemandText(rule.Demand),
             rule.From,
             rule.IsOff,
+            (short)rule.Enforcement.Kind,
+            (short)rule.Enforcement.Days,
             Sql.Words(reason),
             Sql.Id(by?.Value),
             Sql.Moment(by is null ? null : change.Now)
@@ -100,5 +98,6 @@ public static class RuleTables
         {
             Version = row.GetInt32(1),
             IsOff = row.GetBoolean(8),
+            Enforcement = new Enforcement((EnforcementKind)row.GetInt16(9), row.GetInt16(10)),
         };
 }

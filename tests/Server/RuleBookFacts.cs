@@ -21,7 +21,7 @@ public class RuleBookFacts(Installation here)
         try
         {
             var builds = server.Services.GetRequiredService<LiveRegister>().Builds;
-            var today = await Today(bell);
+            var today = await bell.Today();
             var request = New("title sw \"site\"", "not (title ew \"3\")", today);
             var plan = await bell.Post("/api/rules/plan", request);
             Assert.Equal(
@@ -34,7 +34,7 @@ public class RuleBookFacts(Installation here)
                 )
             );
 
-            var done = await Write(bell, request);
+            var done = await bell.WriteRule(request);
             Assert.Equal(4, await Found(bell, "breaks eq \"R-01\""));
             var (id, finding) = await First(bell, "breaks eq \"R-01\"");
             Assert.Equal("R-01", finding.GetProperty("rule").GetString());
@@ -55,7 +55,7 @@ public class RuleBookFacts(Installation here)
                 ["scope"],
                 plan.GetProperty("differences").EnumerateArray().Select(one => one.GetProperty("what").GetString())
             );
-            var changed = await Write(bell, change);
+            var changed = await bell.WriteRule(change);
             Assert.Equal(2, await Found(bell, "breaks eq \"R-01\""));
             Assert.Equal(since, (await First(bell, "breaks eq \"R-01\"")).Finding.GetProperty("since").GetString());
 
@@ -72,8 +72,7 @@ public class RuleBookFacts(Installation here)
                     )
                 )
             );
-            await Write(
-                bell,
+            await bell.WriteRule(
                 new
                 {
                     rule = "R-01",
@@ -111,7 +110,7 @@ public class RuleBookFacts(Installation here)
         var (server, bell) = await Started();
         try
         {
-            var today = await Today(bell);
+            var today = await bell.Today();
             var plan = await bell.Post(
                 "/api/rules/plan",
                 new
@@ -161,7 +160,7 @@ public class RuleBookFacts(Installation here)
             );
 
             // The rule book changed meanwhile: the new plan comes back, and nothing is written.
-            await Write(bell, New("", "title pr", today));
+            await bell.WriteRule(New("", "title pr", today));
             var another = await bell.Post(
                 "/api/rules",
                 new
@@ -202,9 +201,9 @@ public class RuleBookFacts(Installation here)
         await using var server = await organisation.Start();
         var bell = await here.SignIn("n.bell", server.Address);
         await server.Read(bell, 2);
-        var today = await Today(bell);
-        await Write(bell, New("title eq \"one\"", "title eq \"two\"", today.AddDays(1)));
-        await Write(bell, New("title eq \"two\"", "created ge \"-P3D\"", today));
+        var today = await bell.Today();
+        await bell.WriteRule(New("title eq \"one\"", "title eq \"two\"", today.AddDays(1)));
+        await bell.WriteRule(New("title eq \"two\"", "created ge \"-P3D\"", today));
         Assert.Equal((0, 0), (await Found(bell, "breaks eq \"R-08\""), await Found(bell, "breaks eq \"R-09\"")));
         Assert.Equal(
             [(false, 1), (true, 0)],
@@ -228,8 +227,8 @@ public class RuleBookFacts(Installation here)
         var (server, bell) = await Started();
         try
         {
-            var today = await Today(bell);
-            await Write(bell, New("title sw \"site\"", "not (title ew \"3\")", today));
+            var today = await bell.Today();
+            await bell.WriteRule(New("title sw \"site\"", "not (title ew \"3\")", today));
             var file = JsonNode.Parse((await bell.Get("/api/rules/file")).GetRawText())!;
             Assert.Equal(("rule-book", "R-01"), ((string?)file["format"], (string?)file["rules"]![0]!["id"]));
 
@@ -354,26 +353,6 @@ public class RuleBookFacts(Installation here)
             from,
             reason,
         };
-
-    private static async Task<JsonElement> Write(Caller caller, object request)
-    {
-        var plan = await caller.Post("/api/rules/plan", request);
-        return await caller.Post(
-            "/api/rules",
-            new
-            {
-                request,
-                looked = plan.GetProperty("look").ValueKind != JsonValueKind.Null,
-                fingerprint = plan.GetProperty("fingerprint").GetString(),
-            }
-        );
-    }
-
-    private static async Task<DateOnly> Today(Caller caller) =>
-        DateOnly.Parse(
-            (await caller.Get("/api/rules")).GetProperty("today").GetString()!,
-            System.Globalization.CultureInfo.InvariantCulture
-        );
 
     private static async Task<(long Site, JsonElement Finding)> First(Caller caller, string filter)
     {

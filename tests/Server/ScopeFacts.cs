@@ -88,6 +88,8 @@ public partial class ScopeFacts(Installation here)
         ["stopMoveToAttic"] = "administrator steward owner",
         ["planRestore"] = "administrator steward owner",
         ["restore"] = "administrator steward owner",
+        ["answerQuestion"] = "administrator steward owner",
+        ["askOwnersAgain"] = "administrator steward owner",
         ["planException"] = "administrator steward owner",
         ["grantException"] = "administrator steward owner",
         ["endException"] = "administrator steward owner",
@@ -288,6 +290,7 @@ public partial class ScopeFacts(Installation here)
         var address = path.Replace("{site}", $"{site}", StringComparison.Ordinal)
             .Replace("{hostChange}", Guid.Empty.ToString(), StringComparison.Ordinal)
             .Replace("{offer}", Guid.Empty.ToString(), StringComparison.Ordinal)
+            .Replace("{question}", Guid.Empty.ToString(), StringComparison.Ordinal)
             .Replace("{approval}", Guid.Empty.ToString(), StringComparison.Ordinal)
             .Replace("{token}", "nothing", StringComparison.Ordinal)
             .Replace("{hold}", "0", StringComparison.Ordinal)

@@ -32,6 +32,7 @@ describe("the desk", () => {
         offers: [],
         movedRecently: [],
         notDone: [],
+        questions: [],
         groups: [
           group,
           {
@@ -84,6 +85,7 @@ describe("the desk", () => {
         offers: [],
         movedRecently: [],
         notDone: [],
+        questions: [],
         groups: [
           {
             ...group,
@@ -134,6 +136,7 @@ describe("the desk", () => {
         offers: [],
         movedRecently: [],
         notDone: [],
+        questions: [],
         groups: [through(vane, 1), group, through(aske, 2)],
       },
     });
@@ -154,6 +157,7 @@ describe("the desk", () => {
         offers: [],
         movedRecently: [],
         notDone: [],
+        questions: [],
         groups: [],
       },
     });

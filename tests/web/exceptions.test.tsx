@@ -20,6 +20,7 @@ const broken: Schema["Explained"] = {
   clears: false,
   left: [],
   exceptions: [],
+  question: null,
 };
 const exception: Schema["ExceptionInForce"] = {
   id: 5,

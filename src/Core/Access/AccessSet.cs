@@ -126,8 +126,7 @@ public sealed class AccessSet : IEquatable<AccessSet>
 
         return inside is not null || without is not null || other.inside is not null
                 ? other.Inside.Includes(Inside.Except(but)) && other.Guests.Includes(Guests.Except(but))
-            : ReferenceEquals(openings, other.openings)
-                ? Array.TrueForAll(openings, opening => other.KeepsAllOf(opening, but))
+            : ReferenceEquals(openings, other.openings) ? Array.TrueForAll(openings, opening => other.KeepsAllOf(opening, but))
             : Array.TrueForAll(openings, opening => other.HasAllOf(opening, but));
     }
 
@@ -199,11 +198,7 @@ public sealed class AccessSet : IEquatable<AccessSet>
     /// <summary>The number of people who get in by name or group, inside and outside, without service accounts.</summary>
     public int CountPeople(PeopleDirectory directory) =>
         AllCount
-        - (
-            inside is null && without is null
-                ? Among(directory.Services).Count
-                : Inside.Intersect(directory.Services).Count
-        );
+        - (inside is null && without is null ? Among(directory.Services).Count : Inside.Intersect(directory.Services).Count);
 
     private int AllCount =>
         (inside?.Count ?? (without is null ? PeopleSet.CountOfUnion(openings, static opening => opening.Inside) : Inside.Count))

@@ -67,8 +67,7 @@ public sealed class Opening(PeopleSet inside, bool isWide, PeopleSet guests, Doo
     }
 
     /// <summary>What it admits of some people, by name only.</summary>
-    public Opening Among(PeopleSet people) =>
-        new(Inside.Intersect(people), IsWide, Guests.Intersect(people), DoorSet.Empty);
+    public Opening Among(PeopleSet people) => new(Inside.Intersect(people), IsWide, Guests.Intersect(people), DoorSet.Empty);
 
     private sealed class Overlap(PeopleSet people, bool isSo)
     {

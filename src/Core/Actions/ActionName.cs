@@ -54,6 +54,12 @@ public enum ActionName : byte
     [JsonStringEnumMemberName("exception.end")]
     ExceptionEnd,
 
+    [JsonStringEnumMemberName("question.answer")]
+    QuestionAnswer,
+
+    [JsonStringEnumMemberName("question.ask-again")]
+    QuestionAskAgain,
+
     [JsonStringEnumMemberName("approval.approve")]
     ApprovalApprove,
 

@@ -36,6 +36,17 @@ public abstract record Due(DateTimeOffset At)
     /// <summary>A manual task is neither done nor failed in time.</summary>
     public sealed record ManualTaskOverdue(DateTimeOffset At, HostChange HostChange, ManualTask ManualTask) : Due(At);
 
+    /// <summary>The owners of a site are asked about a finding.</summary>
+    public sealed record OwnersToAsk(DateTimeOffset At, UnaskedFinding Finding) : Due(At);
+
+    public sealed record QuestionReminder(DateTimeOffset At, OwnerQuestion Question) : Due(At);
+
+    /// <summary>The last day of a question has passed.</summary>
+    public sealed record QuestionEnds(DateTimeOffset At, OwnerQuestion Question) : Due(At);
+
+    /// <summary>There is nothing to answer any more.</summary>
+    public sealed record QuestionSettled(DateTimeOffset At, OwnerQuestion Question) : Due(At);
+
     /// <summary>A leaver's last day is over.</summary>
     public sealed record PersonLeft(DateTimeOffset At, Person Person) : Due(At);
 }
@@ -53,6 +64,11 @@ public sealed record DueFacts(
 {
     /// <summary>The keys of earlier notifications to anybody.</summary>
     public IReadOnlySet<string> WrittenKeys { get; } = Written.Select(written => written.Item2).ToHashSet(StringComparer.Ordinal);
+
+    public IReadOnlyList<UnaskedFinding> Unasked { get; init; } = [];
+
+    /// <summary>Questions that have not ended; settled if their finding has.</summary>
+    public IReadOnlyList<(OwnerQuestion Question, bool IsSettled)> Questions { get; init; } = [];
 
     /// <summary>Open manual tasks.</summary>
     public IReadOnlyList<(HostChange HostChange, ManualTask ManualTask)> ManualTasks { get; init; } = [];
@@ -86,6 +102,12 @@ public static class DueNow
             .Concat(
                 facts.ManualTasks.SelectMany(pair =>
                     ManualTaskSteps.DueOf(pair.HostChange, pair.ManualTask, facts.PeopleDirectory, facts.Written)
+                )
+            )
+            .Concat(facts.Unasked.Select(unasked => (Due)new Due.OwnersToAsk(unasked.Since, unasked)))
+            .Concat(
+                facts.Questions.SelectMany(pair =>
+                    pair.IsSettled ? [new Due.QuestionSettled(now, pair.Question)] : AskingOwners.DueOf(pair.Question, facts)
                 )
             )
             .Concat(left);
@@ -127,6 +149,10 @@ public static class DueNow
             Due.ManualTaskOverdue(_, var hostChange, var manualTask) => Still(facts, hostChange) is { } open
                 ? ManualTaskSteps.Overdue(open, manualTask, facts.Site, facts.Administrators, facts.PeopleDirectory)
                 : null,
+            Due.OwnersToAsk(_, var finding) => AskingOwners.Ask(facts, finding, new QuestionId(newHostChange.Value)),
+            Due.QuestionReminder(_, var question) => AskingOwners.Remind(facts, question),
+            Due.QuestionEnds(_, var question) => AskingOwners.LastDayPassed(facts, question, newHostChange, say),
+            Due.QuestionSettled(_, var question) => AskingOwners.Settle(facts, question),
             _ => null,
         };
 

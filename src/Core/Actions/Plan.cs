@@ -28,6 +28,9 @@ public sealed record ActionFacts(
     /// <summary>Holds on this site, including ended ones.</summary>
     public IReadOnlyList<Hold> Holds { get; init; } = [];
 
+    /// <summary>Questions to its owners that have not ended.</summary>
+    public IReadOnlyList<OwnerQuestion> Questions { get; init; } = [];
+
     public Surroundings Around { get; init; } = new();
 
     /// <summary>The administrators to notify.</summary>
@@ -102,6 +105,9 @@ public abstract record Decision
 
         /// <summary>The exception that is granted (with id 0) or ended.</summary>
         public RuleException? Exception { get; init; }
+
+        /// <summary>The new or updated question to owners.</summary>
+        public OwnerQuestion? Question { get; init; }
 
         /// <summary>The updated manual task.</summary>
         public ManualTask? ManualTask { get; init; }

@@ -9,7 +9,11 @@ namespace AtticLedger.Core.Actions;
 /// <summary>What a rule says.</summary>
 /// <param name="Scope">Empty for all sites in use.</param>
 /// <param name="Demand">An expression.</param>
-public sealed record RuleText(string Title, string Short, Level Level, string Scope, string Demand);
+public sealed record RuleText(string Title, string Short, Level Level, string Scope, string Demand)
+{
+    /// <summary>What follows from its findings; without it they are reported.</summary>
+    public Enforcement Enforcement { get; init; } = Enforcement.Report;
+}
 
 /// <summary>A new rule, another version of a rule, or switching one off.</summary>
 /// <param name="Rule">Null for a new rule.</param>
@@ -80,6 +84,7 @@ public static class RuleActions
             refused.AddRange(Written(RuleField.Title, text.Title, LongestTitle, isNeeded: true));
             refused.AddRange(Written(RuleField.Short, text.Short, LongestShort, isNeeded: true));
             refused.AddRange(Read(text, today));
+            refused.AddRange(Enforced(text));
         }
 
         if (latest is null && versions.Select(rule => rule.Id).Distinct().Count() >= MostRules)
@@ -102,6 +107,9 @@ public static class RuleActions
                 Demand.Of(said.Demand.Trim()),
                 request.From
             )
+            {
+                Enforcement = said.Enforcement,
+            }
             : latest! with
             {
                 From = request.From,
@@ -171,7 +179,22 @@ public static class RuleActions
             ("demand", JournalValue.Of(rule.Demand.Expression)),
             ("from", JournalValue.Of(rule.From.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture))),
             ("off", new JournalValue.Flag(rule.IsOff)),
+            ("enforcement", JournalValue.Of(rule.Enforcement.Kind.ToString().ToLowerInvariant())),
+            ("days", JournalValue.Of(rule.Enforcement.Days)),
         ];
+
+    private static IEnumerable<Remark> Enforced(RuleText text)
+    {
+        if (text.Enforcement.Asks && text.Enforcement.Days is < Enforcement.FewestDays or > Enforcement.MostDays)
+        {
+            yield return new RuleDaysToAnswer(Enforcement.FewestDays, Enforcement.MostDays);
+        }
+
+        if (text.Enforcement.Kind == EnforcementKind.Restrict && !Enforcement.CanRestrict(Demand.Of(text.Demand.Trim())))
+        {
+            yield return new RuleNotByRestricting();
+        }
+    }
 
     private static IEnumerable<Remark> Read(RuleText text, Today today)
     {
@@ -200,7 +223,8 @@ public static class RuleActions
             : [];
     }
 
-    private static RuleText TextOf(Rule rule) => new(rule.Title, rule.Short, rule.Level, rule.Scope, rule.Demand.Expression);
+    private static RuleText TextOf(Rule rule) =>
+        new(rule.Title, rule.Short, rule.Level, rule.Scope, rule.Demand.Expression) { Enforcement = rule.Enforcement };
 
     private static bool IsId(string id) =>
         id.Length is > 0 and <= LongestId && id[0] != '-' && id.All(sign => char.IsAsciiLetterOrDigit(sign) || sign == '-');

@@ -133,6 +133,16 @@ public sealed class JournalAction
 
     public static JournalAction ExceptionGranted { get; } = new("exception.granted", "an exception from a rule was granted");
 
+    public static JournalAction QuestionAsked { get; } = new("question.asked", "owners were asked about a finding");
+
+    public static JournalAction QuestionAnswered { get; } =
+        new("question.answered", "an owner answered a question about a finding");
+
+    public static JournalAction QuestionOverdue { get; } =
+        new("question.overdue", "a question to owners was not answered by its last day");
+
+    public static JournalAction QuestionEnded { get; } = new("question.ended", "a question to owners ended, with its finding");
+
     public static JournalAction ExceptionEnded { get; } = new("exception.ended", "an exception was ended before its day");
 
     public static JournalAction VocabularyChanged { get; } =

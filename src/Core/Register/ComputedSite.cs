@@ -76,8 +76,9 @@ public sealed class ComputedSite
 
     /// <summary>The people who have left and certainly still have access, against policy; in the sequence of the directory.</summary>
     public IReadOnlyList<Person> LeftWithAccess =>
-        leftWithAccess ??=
-            LeftAndExceeding() is { IsEmpty: false } left ? [.. left.Places().Select(place => directory.People[place])] : [];
+        leftWithAccess ??= LeftAndExceeding() is { IsEmpty: false } left
+            ? [.. left.Places().Select(place => directory.People[place])]
+            : [];
 
     /// <summary>True if access certainly exceeds policy also without the people who have left.</summary>
     public bool ExceedsOtherwise => Exceeding().Any(power => AccessPath(power).Excess.IsMoreThan(directory.Left));

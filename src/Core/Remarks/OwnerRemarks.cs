@@ -56,3 +56,20 @@ public sealed record FormerOwnerLeft(string Person) : OwnerRemark;
 public sealed record AssigningNeedsSecond : OwnerRemark;
 
 public sealed record PasswordWrong : OwnerRemark;
+
+/// <summary>The finding has ended, or the rule asks nobody any more.</summary>
+public sealed record QuestionOver(string Rule) : OwnerRemark;
+
+/// <summary>Somebody who does not own the site answers.</summary>
+public sealed record QuestionForOwners : OwnerRemark;
+
+public sealed record QuestionNeedsWords : OwnerRemark;
+
+/// <summary>There is nobody to ask.</summary>
+public sealed record NobodyToAsk : OwnerRemark;
+
+/// <summary>The owners have been asked, and can still answer.</summary>
+public sealed record QuestionStillOpen(DateOnly Through) : OwnerRemark;
+
+/// <summary>Restricting access was requested already.</summary>
+public sealed record QuestionRestricted : OwnerRemark;

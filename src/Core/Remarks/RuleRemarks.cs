@@ -32,6 +32,12 @@ public sealed record RuleTouchesMost(int Added, int Sites) : RuleRemark;
 
 public sealed record RuleChangedSince(string Rule) : RuleRemark;
 
+/// <summary>The days to answer that an enforcement has.</summary>
+public sealed record RuleDaysToAnswer(int Fewest, int Most) : RuleRemark;
+
+/// <summary>Restricting access cannot meet its demand.</summary>
+public sealed record RuleNotByRestricting : RuleRemark;
+
 /// <summary>A text that somebody writes about a rule.</summary>
 public enum RuleField : byte
 {

@@ -22,6 +22,8 @@ public sealed record Rule(RuleId Id, string Title, string Short, Level Level, st
     /// <summary>True if the rule judges nothing from this version's first day on.</summary>
     public bool IsOff { get; init; }
 
+    public Enforcement Enforcement { get; init; } = Enforcement.Report;
+
     public RuleExpression Expression => new(Scope, Demand.Expression);
 
     /// <summary>True if its verdicts change as days pass, while the facts stay.</summary>

@@ -38,3 +38,8 @@ public readonly record struct BatchId(Guid Value)
 {
     public override string ToString() => Value.ToString();
 }
+
+public readonly record struct QuestionId(Guid Value)
+{
+    public override string ToString() => Value.ToString();
+}

@@ -18,6 +18,7 @@ public sealed class RuleBookError(string place, string what) : FormatException(p
 /// <param name="Id">Its id in the book.</param>
 /// <param name="Scope">Empty for all sites in use.</param>
 /// <param name="From">Its first day; null for the day on which the file is imported.</param>
+/// <param name="Enforcement">Null if its findings are only reported.</param>
 public sealed record RuleOfFile(
     string Id,
     string Title,
@@ -25,10 +26,12 @@ public sealed record RuleOfFile(
     Level Level,
     string Demand,
     string Scope = "",
-    DateOnly? From = null
+    DateOnly? From = null,
+    Enforcement? Enforcement = null
 )
 {
-    public RuleText Text => new(Title, Short, Level, Scope, Demand);
+    public RuleText Text =>
+        new(Title, Short, Level, Scope, Demand) { Enforcement = Enforcement ?? Core.Rules.Enforcement.Report };
 }
 
 /// <summary>A rule book as JSON, UTF-8: see <c>docs/rule-book.schema.json</c>.</summary>
@@ -55,7 +58,8 @@ public static class RuleBookFile
                         rule.Level,
                         rule.Demand.Expression,
                         rule.Scope,
-                        rule.From
+                        rule.From,
+                        rule.Enforcement.Asks ? rule.Enforcement : null
                     )),
                 ]
             ),
@@ -102,5 +106,5 @@ public static class RuleBookFile
 
     // The program's own words name its types.
     private static string Plain(JsonException error) =>
-        $"not as docs/rule-book.schema.json describes it{(error.LineNumber is { } line ? $", line {line + 1}" : "")}: a rule needs id, title, short, level and demand, and can have scope and from";
+        $"not as docs/rule-book.schema.json describes it{(error.LineNumber is { } line ? $", line {line + 1}" : "")}: a rule needs id, title, short, level and demand, and can have scope, from and enforcement";
 }

@@ -46,6 +46,7 @@ internal static class ActionStore
             await connection.OpenOffers(ids),
             await connection.OpenAtticEntries(ids)
         );
+        var questions = await connection.OpenQuestions(ids);
         var (holds, around, administrators) = (
             await connection.Holds(ids),
             await connection.Around(sites, viewerScope(directory), withNeighbours),
@@ -56,6 +57,7 @@ internal static class ActionStore
             .. sites.Select(site => new ActionFacts(site, [.. changeQueues[site.Id]], organisation, rules, directory)
             {
                 Offers = [.. offers[site.Id]],
+                Questions = [.. questions[site.Id]],
                 AtticEntry = atticEntries.GetValueOrDefault(site.Id),
                 Holds = [.. holds[site.Id]],
                 Around = around[site.Id],
@@ -97,6 +99,11 @@ internal static class ActionStore
         if (plan.Exception is { } exception)
         {
             await change.Put(site, exception);
+        }
+
+        if (plan.Question is { } question)
+        {
+            await change.Put(question);
         }
 
         if (plan.ManualTask is { } manualTask)

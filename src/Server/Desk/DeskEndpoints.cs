@@ -84,6 +84,10 @@ public sealed record OfferWaiting(
     int DaysLeft
 );
 
+/// <summary>A question that an administrator decides: an owner answered that it is not theirs or needs an exception, or nobody
+/// answered.</summary>
+public sealed record QuestionToDecide(long Site, string Title, RuleResponse Rule, QuestionResponse Question);
+
 /// <param name="Findings">The number of critical findings and warnings in the groups.</param>
 /// <param name="Notes">The number of findings that are notes.</param>
 /// <param name="NotDone">Changes of the last two weeks that did not become so, where nothing was asked since.</param>
@@ -96,7 +100,8 @@ public sealed record DeskResponse(
     IReadOnlyList<ApprovalLine> Approvals,
     IReadOnlyList<OfferWaiting> Offers,
     IReadOnlyList<AtticEntryResponse> MovedRecently,
-    IReadOnlyList<ChangeNotDone> NotDone
+    IReadOnlyList<ChangeNotDone> NotDone,
+    IReadOnlyList<QuestionToDecide> Questions
 );
 
 internal static class DeskEndpoints
@@ -124,13 +129,14 @@ internal static class DeskEndpoints
         var viewer = register.Viewer;
         var seen = register.Visible;
         var now = database.Now;
-        var (approvals, offers, atticEntries, holds, notDone) = await database.Read(async connection =>
+        var (approvals, offers, atticEntries, holds, notDone, questions) = await database.Read(async connection =>
             (
                 await connection.OpenApprovals(),
                 await connection.OpenOffers(),
                 await connection.OpenAtticEntries(),
                 await connection.Holds(),
-                await connection.ChangesNotDone(now - NotDoneTime)
+                await connection.ChangesNotDone(now - NotDoneTime),
+                await connection.OpenQuestions()
             )
         );
         var inUse = seen.InUse;
@@ -236,6 +242,21 @@ internal static class DeskEndpoints
                             change.Words,
                             change.RequestedAt
                         )),
+                ],
+                [
+                    .. from question in questions
+                    where
+                        question.State == QuestionState.Overdue
+                        || (question.State == QuestionState.Answered && !question.WaitsForLastDay)
+                    let title = Title(question.Site)
+                    let rule = state.Rules.Find(question.Rule)
+                    where title is not null && rule is not null
+                    select new QuestionToDecide(
+                        question.Site.Value,
+                        title,
+                        new RuleResponse(rule.Id.Value, rule.Title, rule.Short, rule.Level),
+                        QuestionResponse.Of(question, state.PeopleDirectory)
+                    ),
                 ]
             )
         );

@@ -58,6 +58,7 @@ public sealed class DayRunner(Database database, ILogger<DayRunner> log)
         var atticEntries = await connection.OpenAtticEntries();
         var organisation = await connection.Organisation();
         var holds = await connection.Holds();
+        var (questions, settled) = (await connection.OpenQuestions(), await connection.SettledQuestions(time.DayOf(now)));
         var sites =
             atticEntries.Count == 0
                 ? []
@@ -87,6 +88,8 @@ public sealed class DayRunner(Database database, ILogger<DayRunner> log)
             )
             {
                 ManualTasks = await connection.ManualTasksSince(now),
+                Unasked = await connection.UnaskedFindings(time.DayOf(now)),
+                Questions = [.. questions.Select(question => (question, settled.Contains(question.Id)))],
             }
         );
     }
@@ -119,7 +122,8 @@ public sealed class DayRunner(Database database, ILogger<DayRunner> log)
                 return true;
             default:
                 if (
-                    await FactReader.Of(change).OfSite(_ => new Scope.Everything(), SiteOf(due)) is not { } facts
+                    await FactReader.Of(change).OfSite(_ => new Scope.Everything(), SiteOf(due), LooksAround(due))
+                        is not { } facts
                     || DueNow.Carry(due, facts, new ChangeId(Guid.NewGuid()), RemarkSentence.Of) is not { } plan
                 )
                 {
@@ -130,6 +134,10 @@ public sealed class DayRunner(Database database, ILogger<DayRunner> log)
                 return true;
         }
     }
+
+    // Questions are many, and need no other site.
+    private static bool LooksAround(Due due) =>
+        due is not (Due.OwnersToAsk or Due.QuestionReminder or Due.QuestionEnds or Due.QuestionSettled);
 
     private static SiteId SiteOf(Due due) =>
         due switch
@@ -142,6 +150,10 @@ public sealed class DayRunner(Database database, ILogger<DayRunner> log)
             Due.AssigneeLeft(_, var order, _) => order.Site,
             Due.ManualTaskNear(_, var order, _) => order.Site,
             Due.ManualTaskOverdue(_, var order, _) => order.Site,
+            Due.OwnersToAsk(_, var finding) => finding.Site,
+            Due.QuestionReminder(_, var question) => question.Site,
+            Due.QuestionEnds(_, var question) => question.Site,
+            Due.QuestionSettled(_, var question) => question.Site,
             _ => throw new InvalidOperationException("This is not due on a site."),
         };
 }

@@ -1,3 +1,4 @@
+using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Store;
@@ -36,12 +37,12 @@ internal sealed class KeptFindings(Database database)
                 return false;
             }
 
-            var found = Found(of, only).ToDictionary(finding => (finding.Site, finding.Rule), finding => finding.CannotTell);
+            var found = Found(of, only).ToDictionary(finding => (finding.Site, finding.Rule), finding => finding.Verdict);
             List<FindingRow> put =
             [
                 .. from finding in found
                 let row = kept.GetValueOrDefault(finding.Key)
-                where row is null || row.CannotTell != finding.Value
+                where row is null || row.Verdict != finding.Value
                 select new FindingRow(finding.Key.Site, finding.Key.Rule, finding.Value, row?.Since ?? change.Now),
             ];
             List<(SiteId, RuleId)> gone = [.. kept.Keys.Where(key => !found.ContainsKey(key))];
@@ -58,17 +59,17 @@ internal sealed class KeptFindings(Database database)
             return true;
         });
 
-    private static IEnumerable<(SiteId Site, RuleId Rule, bool CannotTell)> Found(
+    private static IEnumerable<(SiteId Site, RuleId Rule, Verdict Verdict)> Found(
         LedgerState of,
         IReadOnlyCollection<SiteId>? only
     )
     {
         var all = of.Seen(new Scope.Everything());
-        var lines = only is null ? all.Lines(all.All) : only.Select(site => all.Find(site)).OfType<Core.Rules.RegisterRow>();
+        var lines = only is null ? all.Lines(all.All) : only.Select(site => all.Find(site)).OfType<RegisterRow>();
         return lines.SelectMany(line =>
-            line.Breaks.Concat(line.Excepted)
-                .Select(rule => (line.Id, rule.Id, false))
-                .Concat(line.Unsure.Select(rule => (line.Id, rule.Id, true)))
+            line.Breaks.Select(rule => (line.Id, rule.Id, Verdict.Breaks))
+                .Concat(line.Excepted.Select(rule => (line.Id, rule.Id, Verdict.Excepted)))
+                .Concat(line.Unsure.Select(rule => (line.Id, rule.Id, Verdict.CannotTell)))
         );
     }
 }

@@ -314,7 +314,7 @@ internal static class RegisterEndpoints
         var viewer = register.Viewer;
         var id = new SiteId(site);
         var viewerScope = viewer.ScopeOn(state.PeopleDirectory);
-        var (found, hostChanges, manualTasks, holds, since, family) = await database.Read(async connection =>
+        var (found, hostChanges, manualTasks, holds, since, questions, family) = await database.Read(async connection =>
         {
             var (parents, children) = await connection.FamilyOf(id);
             var seen = (await connection.Sites(viewerScope, [.. parents, .. children])).ToLookup(site =>
@@ -327,6 +327,7 @@ internal static class RegisterEndpoints
                 await connection.ManualTasks([.. changeQueue.Select(order => order.Id)]),
                 (await connection.Holds([id]))[id],
                 await connection.Since([id]),
+                (await connection.OpenQuestions([id]))[id],
                 new Family(seen[true].FirstOrDefault(), [.. seen[false]], children.Count - seen[false].Count())
             );
         });
@@ -340,6 +341,7 @@ internal static class RegisterEndpoints
                     holds,
                     family,
                     since,
+                    [.. questions],
                     viewer,
                     settings.Hosts.FirstOrDefault(host => host.Name == facts.Host)?.Front,
                     database.Now

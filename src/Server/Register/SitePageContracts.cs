@@ -164,6 +164,7 @@ public sealed record FactSource(string Fact, string Source, DateTimeOffset At);
 /// <param name="Clears">True if the site no longer breaks the rule after all of them; null if it does not break it now.</param>
 /// <param name="Left">What they leave, and who can change it.</param>
 /// <param name="Exceptions">The exceptions in force, including those that no longer cover the current facts.</param>
+/// <param name="Question">The question to its owners; null if they were not asked.</param>
 public sealed record Explained(
     FindingResponse Finding,
     string Headline,
@@ -172,7 +173,8 @@ public sealed record Explained(
     IReadOnlyList<Remedy> Remedies,
     bool? Clears,
     IReadOnlyList<string> Left,
-    IReadOnlyList<ExceptionInForce> Exceptions
+    IReadOnlyList<ExceptionInForce> Exceptions,
+    QuestionResponse? Question
 );
 
 /// <summary>A fact claimed by more sources than the host.</summary>

@@ -36,6 +36,7 @@ internal static class SitePageWriter
         IEnumerable<Hold> holds,
         Family family,
         Since since,
+        IReadOnlyList<OwnerQuestion> questions,
         Viewer viewer,
         Uri? front,
         DateTimeOffset now
@@ -63,7 +64,7 @@ internal static class SitePageWriter
                     .Findings.OrderByDescending(finding => finding.Verdict == Verdict.Breaks)
                     .ThenBy(finding => finding.Verdict)
                     .ThenBy(finding => finding.Rule.Level)
-                    .Select(finding => Explained(finding, judged, row, state, since, hostChanges)),
+                    .Select(finding => Explained(finding, judged, row, state, since, questions, hostChanges)),
             ],
             viewer.MayAct && viewer.Actor().As != Capacity.Owner,
             [
@@ -345,6 +346,7 @@ internal static class SitePageWriter
         RegisterRow row,
         LedgerState state,
         Since since,
+        IReadOnlyList<OwnerQuestion> questions,
         IReadOnlyList<HostChange> hostChanges
     )
     {
@@ -365,7 +367,10 @@ internal static class SitePageWriter
             outcome?.Remedies ?? [],
             outcome?.Clears,
             outcome is null ? [] : RemarkSentence.Of(outcome.Left),
-            ExceptionInForce.Of(finding.Rule, line, state)
+            ExceptionInForce.Of(finding.Rule, line, state),
+            questions.FirstOrDefault(question => question.Rule == finding.Rule.Id) is { } asked
+                ? QuestionResponse.Of(asked, state.PeopleDirectory)
+                : null
         );
     }
 

@@ -1,5 +1,6 @@
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Terms;
+using AtticLedger.Server.Sentences;
 
 namespace AtticLedger.Server.Rules;
 
@@ -22,6 +23,10 @@ internal static class RuleDifferences
             ("level", rule.Level.ToString().ToLowerInvariant()),
             ("scope", rule.Scope.Length == 0 ? "all sites in use" : rule.Scope),
             ("demand", rule.Demand.Expression),
+            ("enforcement", InWords(rule.Enforcement)),
             ("first day", rule.From.InWords()),
         ];
+
+    private static string InWords(Enforcement enforcement) =>
+        enforcement.Asks ? $"{Labels.Of(enforcement.Kind)}: {enforcement.Days} days to answer" : Labels.Of(enforcement.Kind);
 }

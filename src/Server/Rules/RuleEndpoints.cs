@@ -107,6 +107,7 @@ internal static class RuleEndpoints
                                     row.Rule.Level,
                                     row.Rule.Scope,
                                     row.Rule.Demand.Expression,
+                                    row.Rule.Enforcement,
                                     row.Rule.From,
                                     row.Rule.IsOff,
                                     row.Rule == inForce,

@@ -30,6 +30,7 @@ internal sealed class RuleNumbers(LedgerState state, VisibleRegister seen)
                 rule.Version,
                 rule.Scope,
                 rule.Demand.Expression,
+                rule.Enforcement,
                 rule.From,
                 isInForce,
                 covers,

@@ -28,6 +28,8 @@ public static class Labels
         Add<Strength>(Of);
         Add<Level>(Of);
         Add<Remedy>(Of);
+        Add<QuestionAnswer>(Of);
+        Add<EnforcementKind>(Of);
     }
 
     /// <summary>The label of each value of an enumeration; null if it has none.</summary>
@@ -95,6 +97,22 @@ public static class Labels
             LinkPurpose.Stop => "moving a site to the attic",
             LinkPurpose.Yours => "your sites",
             _ => "a manual task",
+        };
+
+    public static string Of(QuestionAnswer answer) =>
+        answer switch
+        {
+            QuestionAnswer.Fixed => "it is fixed",
+            QuestionAnswer.NeedsException => "it needs an exception",
+            _ => "it is not mine",
+        };
+
+    public static string Of(EnforcementKind kind) =>
+        kind switch
+        {
+            EnforcementKind.Report => "report only",
+            EnforcementKind.AskOwners => "ask the owners",
+            _ => "ask the owners, then restrict access",
         };
 
     public static string Of(BatchOutcome outcome) =>

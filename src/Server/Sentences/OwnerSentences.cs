@@ -39,6 +39,13 @@ internal static class OwnerSentences
             FormerOwnerLeft(var person) => $"{person} has left and cannot stay as an editor. Choose that they keep no access.",
             AssigningNeedsSecond =>
                 "Assigning an owner to a site without an active one, or becoming an owner yourself, needs a second person.",
+            QuestionOver(var rule) =>
+                $"There is nothing to answer any more: the site no longer breaks {(rule.Length == 0 ? "the rule" : rule)}, or the rule asks nobody.",
+            QuestionForOwners => "Only an owner of the site can answer.",
+            QuestionNeedsWords => "Write a few words, so that an administrator can decide.",
+            NobodyToAsk => "No owner of the site is active. Add an owner first.",
+            QuestionStillOpen(var through) => $"The owners have been asked and can answer until the end of {Day(through)}.",
+            QuestionRestricted => "Access was restricted after the last day. An administrator can undo that change.",
             PasswordWrong => "The password is wrong. Enter the password of your account.",
             _ => throw Missing(remark),
         };

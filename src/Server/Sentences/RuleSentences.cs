@@ -27,6 +27,10 @@ internal static class RuleSentences
             RuleIdInvalid(var id) =>
                 $"\"{id}\" is not an id of a rule. Use letters, digits and hyphens, at most 31, such as R-41.",
             RuleBookFull(var maximum) => $"A rule book has at most {maximum} rules. Change one that you no longer need.",
+            RuleDaysToAnswer(var fewest, var most) =>
+                $"Owners have {fewest} to {most} days to answer. Change the number of days.",
+            RuleNotByRestricting =>
+                "Restricting access cannot meet this demand. Choose to ask the owners, or only to report what is found.",
             RuleTouchesMost(var added, var sites) =>
                 $"{added} of {sites} sites in use would newly break the rule. Look at the examples again, then confirm that you mean it.",
             RuleChangedSince(var rule) => $"{rule} has changed since. Undo the later change first.",

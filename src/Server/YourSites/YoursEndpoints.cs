@@ -33,6 +33,7 @@ public sealed record OfferLine(
 /// <param name="ByName">True if the viewer is a named owner and can hand it over.</param>
 /// <param name="Others">The other active owners.</param>
 /// <param name="AtticEntry">Its attic entry, if it is moving to the attic, in it, or being restored.</param>
+/// <param name="Questions">Questions to its owners about findings, the earliest last day first.</param>
 /// <param name="Offered">The person to whom the viewer offered the site.</param>
 public sealed record YourSite(
     long Id,
@@ -45,7 +46,8 @@ public sealed record YourSite(
     IReadOnlyList<PersonResponse> Others,
     AtticEntryResponse? AtticEntry,
     OfferedTo? Offered,
-    int UnderWay
+    int UnderWay,
+    IReadOnlyList<QuestionResponse> Questions
 );
 
 /// <summary>A site that the viewer does not own, and may edit or view by name, by a group or by their unit.</summary>
@@ -95,7 +97,7 @@ internal static class YoursEndpoints
         var lines = seen.Lines(seen.All).Where(line => line.Existence != Existence.Erased && !line.NoLongerReported).ToList();
         var now = database.Now;
         var ids = lines.Select(line => line.Id).ToList();
-        var (offers, titles, atticEntries, holds, sites, since) = await database.Read(async connection =>
+        var (offers, titles, atticEntries, holds, sites, since, questions) = await database.Read(async connection =>
         {
             var with = await connection.OffersWith(viewer.Person);
             var named =
@@ -110,7 +112,8 @@ internal static class YoursEndpoints
                 ids.Count == 0 ? [] : await connection.LatestAtticEntries(ids),
                 await connection.Holds(ids),
                 (await connection.Sites(own, ids)).ToDictionary(site => site.Id),
-                await connection.Since(ids)
+                await connection.Since(ids),
+                await connection.OpenQuestions(ids)
             );
         });
         OfferLine Line(Offer offer) =>
@@ -180,7 +183,8 @@ internal static class YoursEndpoints
                                         PersonResponse.Of(offered.To, state.PeopleDirectory),
                                         offered.Through
                                     ),
-                                site.UnderWay.Count
+                                site.UnderWay.Count,
+                                [.. questions[site.Id].Select(question => QuestionResponse.Of(question, state.PeopleDirectory))]
                             );
                         }),
                 ]

@@ -32,6 +32,11 @@ export const labels = {
     name: "name",
     address: "address",
   } satisfies Record<Schema["ClaimedFact"], string>,
+  EnforcementKind: {
+    report: "report only",
+    "ask-owners": "ask the owners",
+    restrict: "ask the owners, then restrict access",
+  } satisfies Record<Schema["EnforcementKind"], string>,
   EvidenceKind: {
     owners: "their owners",
     parent: "the site above",
@@ -59,6 +64,11 @@ export const labels = {
     yours: "your sites",
     "manual-task": "a manual task",
   } satisfies Record<Schema["LinkPurpose"], string>,
+  QuestionAnswer: {
+    fixed: "it is fixed",
+    "needs-exception": "it needs an exception",
+    "not-mine": "it is not mine",
+  } satisfies Record<Schema["QuestionAnswer"], string>,
   Remedy: {
     restrict: "restrict to policy",
     "add-owner": "add an owner",

@@ -756,6 +756,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/questions/{question}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answers a question about a finding, as an owner of the site; a later answer replaces it. */
+        post: operations["answerQuestion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/questions/{question}/ask-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Asks the owners again, with the days of the rule from today on; not by owners. */
+        post: operations["askOwnersAgain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/approvals/{approval}": {
         parameters: {
             query?: never;
@@ -2296,13 +2330,18 @@ export interface components {
          *                 released one never changes.
          * @enum {unknown}
          */
-        ActionName: "site.restrict" | "access.remove" | "change.undo" | "owner.offer" | "owner.asked" | "offer.accept" | "offer.decline" | "offer.withdraw" | "site.move-to-attic" | "attic.stop" | "site.restore" | "hold.place" | "hold.release" | "exception.grant" | "exception.end" | "approval.approve" | "approval.decline" | "approval.withdraw" | "batch.start" | "batch.stop" | "batch.resume" | "task.picture" | "task.done" | "task.failed" | "task.check" | "task.reassign" | "task.cancel" | "site.moved" | "site.not-moved" | "facts.set" | "facts.undo" | "vocabulary.change" | "vocabulary.undo" | "rule.write" | "rule.undo" | "rules.import" | "procedure.set" | "sites.import" | "sites.import-undo" | "people.import" | "people.import-undo" | "source.confirm-missing" | "source.sync" | "account.change" | "session.end" | "view.save" | "view.delete" | "calendar.revoke" | "clock.move";
+        ActionName: "site.restrict" | "access.remove" | "change.undo" | "owner.offer" | "owner.asked" | "offer.accept" | "offer.decline" | "offer.withdraw" | "site.move-to-attic" | "attic.stop" | "site.restore" | "hold.place" | "hold.release" | "exception.grant" | "exception.end" | "question.answer" | "question.ask-again" | "approval.approve" | "approval.decline" | "approval.withdraw" | "batch.start" | "batch.stop" | "batch.resume" | "task.picture" | "task.done" | "task.failed" | "task.check" | "task.reassign" | "task.cancel" | "site.moved" | "site.not-moved" | "facts.set" | "facts.undo" | "vocabulary.change" | "vocabulary.undo" | "rule.write" | "rule.undo" | "rules.import" | "procedure.set" | "sites.import" | "sites.import-undo" | "people.import" | "people.import-undo" | "source.confirm-missing" | "source.sync" | "account.change" | "session.end" | "view.save" | "view.delete" | "calendar.revoke" | "clock.move";
         AlsoOpenedSite: {
             /** Format: int64 */
             site: number;
             name: string;
             /** Format: int32 */
             people: number;
+        };
+        AnswerRequest: {
+            answer: components["schemas"]["QuestionAnswer"];
+            /** @description What an administrator reads; only the answer that it is fixed needs none. */
+            words: null | string;
         };
         /** @description An action that waits for a second person, with its plan on today's facts. */
         Approval: {
@@ -2361,6 +2400,9 @@ export interface components {
         ApprovalState: "requested" | "approved" | "declined" | "withdrawn" | "lapsed" | "void";
         ApproveRequest: {
             fingerprint: string;
+        };
+        AskAgainRequest: {
+            reason: null | string;
         };
         Attic: {
             entries: components["schemas"]["AtticEntry"][];
@@ -2987,6 +3029,7 @@ export interface components {
             movedRecently: components["schemas"]["AtticEntry"][];
             /** @description Changes of the last two weeks that did not become so, where nothing was asked since. */
             notDone: components["schemas"]["ChangeNotDone"][];
+            questions: components["schemas"]["QuestionToDecide"][];
         };
         Difference: {
             what: string;
@@ -2997,6 +3040,19 @@ export interface components {
         EndExceptionRequest: {
             reason: string;
         };
+        Enforcement: {
+            kind: components["schemas"]["EnforcementKind"];
+            /**
+             * Format: int32
+             * @description The days that owners have to answer; 0 if nobody is asked.
+             */
+            days: number;
+        };
+        /**
+         * @description What follows from a finding without an administrator.
+         * @enum {unknown}
+         */
+        EnforcementKind: "report" | "ask-owners" | "restrict";
         /**
          * @description Who enforces a limit: the host technically, or policy only.
          * @enum {unknown}
@@ -3052,6 +3108,7 @@ export interface components {
             left: string[];
             /** @description The exceptions in force, including those that no longer cover the current facts. */
             exceptions: components["schemas"]["ExceptionInForce"][];
+            question: null | components["schemas"]["Question"];
         };
         /** @description A fact of a site as a line of its page: one of the values, or none of them. */
         Fact: {
@@ -4239,6 +4296,49 @@ export interface components {
             /** Format: int32 */
             count: number;
         };
+        /** @description A question to the owners of a site about a finding. */
+        Question: {
+            /** Format: uuid */
+            id: string;
+            /** @description The id of the rule that the site breaks. */
+            rule: string;
+            state: components["schemas"]["QuestionState"];
+            /** Format: date-time */
+            askedAt: string;
+            /**
+             * Format: date
+             * @description The last day on which an answer changes what follows.
+             */
+            through: string;
+            /** @description True if access is restricted after the last day, unless somebody answers. */
+            restricts: boolean;
+            /** @description The owners who were asked; empty if none was active. */
+            asked: components["schemas"]["Person"][];
+            answer: null | components["schemas"]["QuestionAnswer"];
+            answeredBy: null | components["schemas"]["Person"];
+            /** Format: date-time */
+            answeredAt: null | string;
+            /** @description What the owner wrote with the answer. */
+            words: null | string;
+        };
+        /** @enum {unknown} */
+        QuestionAnswer: "fixed" | "needs-exception" | "not-mine";
+        /**
+         * @description The state of a question to the owners of a site about a finding.
+         * @enum {unknown}
+         */
+        QuestionState: "asked" | "answered" | "overdue" | "restricted" | "ended";
+        /**
+         * @description A question that an administrator decides: an owner answered that it is not theirs or needs an exception, or nobody
+         *         answered.
+         */
+        QuestionToDecide: {
+            /** Format: int64 */
+            site: number;
+            title: string;
+            rule: components["schemas"]["Rule"];
+            question: components["schemas"]["Question"];
+        };
         /**
          * @description Effective and allowed access of one power, inside and outside, on the scales of three cells. Where the bounds
          *         differ, no more can be told; allowed is null if a layer is unknown.
@@ -4346,7 +4446,7 @@ export interface components {
              * @description Which one it is.
              * @enum {string}
              */
-            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hyphens" | "address-prefix" | "address-taken" | "address-taken-now" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "changed-at-host" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "finding-missing" | "former-owner-left" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "last-administrator" | "last-day-passed" | "leavers-through" | "limit-unknown" | "many-use-need-second" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "no-longer-owner" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "person-missing" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-begins-before" | "rule-book-full" | "rule-changed-since" | "rule-id-invalid" | "rule-is-off" | "rule-missing" | "rule-not-broken" | "rule-text-missing" | "rule-text-too-long" | "rule-text-unprintable" | "rule-touches-most" | "rule-unchanged" | "rule-undecided" | "rule-unreadable" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "still-reported" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-code-taken" | "unit-missing" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already";
+            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hyphens" | "address-prefix" | "address-taken" | "address-taken-now" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "changed-at-host" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "finding-missing" | "former-owner-left" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "last-administrator" | "last-day-passed" | "leavers-through" | "limit-unknown" | "many-use-need-second" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "no-longer-owner" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "nobody-to-ask" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "person-missing" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "question-for-owners" | "question-needs-words" | "question-over" | "question-restricted" | "question-still-open" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-begins-before" | "rule-book-full" | "rule-changed-since" | "rule-days-to-answer" | "rule-id-invalid" | "rule-is-off" | "rule-missing" | "rule-not-broken" | "rule-not-by-restricting" | "rule-text-missing" | "rule-text-too-long" | "rule-text-unprintable" | "rule-touches-most" | "rule-unchanged" | "rule-undecided" | "rule-unreadable" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "still-reported" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-code-taken" | "unit-missing" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already";
             /** @description Its parameters by name: texts, numbers, days (`yyyy-MM-dd`), instants, lists of texts. */
             parameters: Record<string, never>;
             /** @description What a person reads. */
@@ -4532,6 +4632,7 @@ export interface components {
             scope: string;
             /** @description What it demands of them, as an expression. */
             demand: string;
+            enforcement: components["schemas"]["Enforcement"];
             /**
              * Format: date
              * @description Its first day.
@@ -4630,6 +4731,8 @@ export interface components {
             scope: string;
             /** @description An expression. */
             demand: string;
+            /** @description What follows from its findings; without it they are reported. */
+            enforcement?: components["schemas"]["Enforcement"];
         };
         RuleVersion: {
             /** Format: int32 */
@@ -4639,6 +4742,7 @@ export interface components {
             level: components["schemas"]["Level"];
             scope: string;
             demand: string;
+            enforcement: components["schemas"]["Enforcement"];
             /** Format: date */
             from: string;
             isOff: boolean;
@@ -5350,6 +5454,8 @@ export interface components {
             offered: null | components["schemas"]["OfferedTo"];
             /** Format: int32 */
             underWay: number;
+            /** @description Questions to its owners about findings, the earliest last day first. */
+            questions: components["schemas"]["Question"][];
         };
         YourSites: {
             /** Format: int64 */
@@ -6624,6 +6730,100 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["EndExceptionRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    answerQuestion: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                question: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    askOwnersAgain: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                question: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskAgainRequest"];
             };
         };
         responses: {

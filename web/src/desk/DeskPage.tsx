@@ -5,6 +5,7 @@ import { useEffect, type ReactNode } from "react";
 import { api, ok, type Schema } from "../api/client";
 import { useMe } from "../api/useMe";
 import { manualTaskTitle, useManualTasks, type ManualTaskRow } from "../manual-tasks/useManualTasks";
+import { whoWasAsked } from "../site-parts/Question";
 import { useBatches } from "../batches/useBatches";
 import { countOf, doingOf, isOver, standing } from "../batches/words";
 import { capital, counted, digits, listed, onDate, onDay, weekday } from "../ui/words";
@@ -34,6 +35,7 @@ export function DeskPage() {
       data.offers.length +
       data.movedRecently.length +
       data.notDone.length +
+      data.questions.length +
       batches.length +
       manualTasks.length
     : 0;
@@ -101,6 +103,21 @@ export function DeskPage() {
                   {change.host} says: <bdi>{change.hostMessage}</bdi>
                 </>
               )}
+            </Item>
+          ))}
+          {data?.questions.map(({ site, title, rule, question }) => (
+            <Item
+              key={question.id}
+              when={question.state === "answered" ? "answered" : "no answer"}
+              since={`${rule.id}, ${rule.short}`}
+              title={`${title}: ${question.answer ? labels.QuestionAnswer[question.answer] : question.asked.length === 0 ? "there is nobody to ask" : "its owners have not answered"}`}
+              action={
+                <Link to="/sites/$site" params={{ site: site.toString() }} className={actionLook(true)}>
+                  Decide
+                </Link>
+              }
+            >
+              {whoWasAsked(question)}
             </Item>
           ))}
           {data?.approvals.map((approval) => (

@@ -8,6 +8,7 @@ import { AtticEntryNotes } from "../attic/AtticEntryNotes";
 import { onDay } from "../ui/words";
 import { underTitle } from "../site-parts/underTitle";
 import { Arithmetic } from "./Arithmetic";
+import { QuestionClock } from "../site-parts/Question";
 import { Exceptions } from "./Exceptions";
 import { Fault } from "./Fault";
 import { RestrictForm } from "./RestrictForm";
@@ -176,6 +177,7 @@ export function Notes({ sitePage, arithmetic = true }: { sitePage: Schema["SiteP
           {sitePage.mayAct && !explained.isExcepted && !explained.finding.cannotTell && (
             <Remedies explained={explained} sitePage={sitePage} />
           )}
+          {explained.question && <QuestionClock question={explained.question} mayAsk={sitePage.mayException} />}
           <Exceptions site={sitePage.line.id} explained={explained} mayException={sitePage.mayException} />
         </section>
       ))}

@@ -1,6 +1,7 @@
 import { Link, useParams } from "@tanstack/react-router";
 import { useState } from "react";
 import { ActionFault, Refused } from "../actions/ActionFault";
+import { labels } from "../api/labels";
 import type { Schema } from "../api/client";
 import { useMe } from "../api/useMe";
 import { Button } from "../ui/Button";
@@ -22,7 +23,14 @@ export function RulePage() {
   const [last] = versions;
   return (
     <SidePanel title={rule.title} lead={<Standing rule={rule} versions={versions} today={today} />}>
-      {last && <Says scope={numbers?.scope ?? last.scope} demand={numbers?.demand ?? last.demand} numbers={numbers} />}
+      {last && (
+        <Says
+          scope={numbers?.scope ?? last.scope}
+          demand={numbers?.demand ?? last.demand}
+          enforcement={numbers?.enforcement ?? last.enforcement}
+          numbers={numbers}
+        />
+      )}
       {mayWrite && last && (
         <div className="mt-4 flex flex-wrap items-center gap-3">
           <Link
@@ -59,8 +67,13 @@ function Standing({ rule, versions, today }: { rule: Schema["Rule"]; versions: V
   return <p>{parts.join(" ")}</p>;
 }
 
-function Says(props: { scope: string; demand: string; numbers: Schema["RuleOfBook"] | null }) {
-  const { scope, demand, numbers } = props;
+function Says(props: {
+  scope: string;
+  demand: string;
+  enforcement: Schema["Enforcement"];
+  numbers: Schema["RuleOfBook"] | null;
+}) {
+  const { scope, demand, enforcement, numbers } = props;
   return (
     <>
       <dl className="mt-4 grid grid-cols-[auto_minmax(0,1fr)] gap-x-4 gap-y-1">
@@ -68,6 +81,8 @@ function Says(props: { scope: string; demand: string; numbers: Schema["RuleOfBoo
         <dd className="font-address text-[13px] [overflow-wrap:anywhere]">{scope || "all sites in use"}</dd>
         <dt className="text-second">{numbers ? "Demands" : "Demanded"}</dt>
         <dd className="font-address text-[13px] [overflow-wrap:anywhere]">{demand}</dd>
+        <dt className="text-second">Then</dt>
+        <dd>{whatThen(enforcement)}</dd>
         {numbers && <Finds numbers={numbers} />}
       </dl>
       {numbers?.fault && (
@@ -78,6 +93,9 @@ function Says(props: { scope: string; demand: string; numbers: Schema["RuleOfBoo
     </>
   );
 }
+
+const whatThen = ({ kind, days }: Schema["Enforcement"]) =>
+  kind === "report" ? labels.EnforcementKind[kind] : `${labels.EnforcementKind[kind]}; ${days} days to answer`;
 
 function Finds({ numbers }: { numbers: Schema["RuleOfBook"] }) {
   const { rule, isInForce } = numbers;

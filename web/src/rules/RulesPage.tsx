@@ -28,7 +28,7 @@ export function RulesPage() {
           key={`${tried.scope ?? ""} ${tried.demand ?? ""} ${tried.rule ?? ""}`}
           tried={tried}
           today={book.data.today}
-          rules={book.data.rules.filter((rule) => rule.isInForce).map(({ rule }) => rule)}
+          rules={book.data.rules.filter((rule) => rule.isInForce)}
         />
       ) : (
         <Book book={book.data} />

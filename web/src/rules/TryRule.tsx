@@ -11,7 +11,7 @@ import { counted } from "../ui/words";
 import { WriteRule } from "./WriteRule";
 
 /** A scope and a demand, and what a rule of them would find now. Nothing is stored; the address carries the rule. */
-export function TryRule(props: { tried: RulesSearch; rules: Schema["Rule"][]; today: string }) {
+export function TryRule(props: { tried: RulesSearch; rules: Schema["RuleOfBook"][]; today: string }) {
   const { tried, rules, today } = props;
   const mayWrite = useMe()?.role === "administrator";
   const navigate = useNavigate();
@@ -77,7 +77,7 @@ export function TryRule(props: { tried: RulesSearch; rules: Schema["Rule"][]; to
             value={rule}
             choices={[
               { value: "", words: "no rule" },
-              ...rules.map(({ id, title }) => ({ value: id, words: `${id} ${title}` })),
+              ...rules.map(({ rule: { id, title } }) => ({ value: id, words: `${id} ${title}` })),
             ]}
             onChoose={setRule}
           />
@@ -97,7 +97,7 @@ export function TryRule(props: { tried: RulesSearch; rules: Schema["Rule"][]; to
               <WriteRule
                 scope={tried.scope ?? ""}
                 demand={tried.demand}
-                compared={rules.find(({ id }) => id === tried.rule) ?? null}
+                compared={rules.find((one) => one.rule.id === tried.rule) ?? null}
                 today={today}
               />
             )}

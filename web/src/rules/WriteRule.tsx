@@ -2,6 +2,7 @@ import { useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
 import { ActionFault, Refused } from "../actions/ActionFault";
 import type { Schema } from "../api/client";
+import { labels } from "../api/labels";
 import { Button } from "../ui/Button";
 import { Field, Reason } from "../ui/Field";
 import { Notice } from "../ui/Notice";
@@ -18,22 +19,43 @@ const levels: { value: Level; words: string }[] = [
   { value: "note", words: "note: good to know" },
 ];
 
+type EnforcementKind = Schema["EnforcementKind"];
+
+const enforcements = (Object.keys(labels.EnforcementKind) as EnforcementKind[]).map((value) => ({
+  value,
+  words: labels.EnforcementKind[value],
+}));
+
 /** Makes what was tried out a rule, or another version of the rule that it was compared with. */
-export function WriteRule(props: { scope: string; demand: string; compared: Schema["Rule"] | null; today: string }) {
+export function WriteRule(props: {
+  scope: string;
+  demand: string;
+  compared: Schema["RuleOfBook"] | null;
+  today: string;
+}) {
   const { scope, demand, compared, today } = props;
   const navigate = useNavigate();
   const [isNew, setNew] = useState(compared === null);
-  const [title, setTitle] = useState(compared?.title ?? "");
-  const [short, setShort] = useState(compared?.short ?? "");
-  const [level, setLevel] = useState<Level>(compared?.level ?? "warning");
+  const [title, setTitle] = useState(compared?.rule.title ?? "");
+  const [short, setShort] = useState(compared?.rule.short ?? "");
+  const [level, setLevel] = useState<Level>(compared?.rule.level ?? "warning");
+  const [enforcement, setEnforcement] = useState<EnforcementKind>(compared?.enforcement.kind ?? "report");
+  const [days, setDays] = useState(String(compared?.enforcement.days || 14));
   const [from, setFrom] = useState(today);
   const [reason, setReason] = useState("");
   const [looked, setLooked] = useState(false);
   const isComplete = title.trim() !== "" && short.trim() !== "" && from !== "" && (isNew || reason.trim() !== "");
   const request: RuleRequest | null = isComplete
     ? {
-        rule: isNew ? null : (compared?.id ?? null),
-        text: { title, short, level, scope, demand },
+        rule: isNew ? null : (compared?.rule.id ?? null),
+        text: {
+          title,
+          short,
+          level,
+          scope,
+          demand,
+          enforcement: { kind: enforcement, days: enforcement === "report" ? 0 : Number(days) || 0 },
+        },
         from,
         reason: reason.trim() === "" ? null : reason,
       }
@@ -57,13 +79,13 @@ export function WriteRule(props: { scope: string; demand: string; compared: Sche
           label="A new rule or a change"
           value={isNew ? "new" : "change"}
           choices={[
-            { value: "change", words: `Change ${compared.id}` },
+            { value: "change", words: `Change ${compared.rule.id}` },
             { value: "new", words: "A new rule" },
           ]}
           onChoose={(value) => {
             setNew(value === "new");
-            setTitle(value === "new" ? "" : compared.title);
-            setShort(value === "new" ? "" : compared.short);
+            setTitle(value === "new" ? "" : compared.rule.title);
+            setShort(value === "new" ? "" : compared.rule.short);
           }}
         />
       )}
@@ -84,6 +106,28 @@ export function WriteRule(props: { scope: string; demand: string; compared: Sche
         hint="What a list says about a site that breaks it."
       />
       <Select<Level> labelled="above" label="Level" value={level} choices={levels} onChoose={setLevel} />
+      <Select<EnforcementKind>
+        labelled="above"
+        label="What follows from a finding"
+        value={enforcement}
+        choices={enforcements}
+        onChoose={setEnforcement}
+      />
+      {enforcement !== "report" && (
+        <Field
+          label="Days to answer"
+          type="number"
+          min={3}
+          max={90}
+          value={days}
+          onChange={(event) => setDays(event.target.value)}
+          hint={
+            enforcement === "restrict"
+              ? "Owners are told by mail, and reminded 2 days before the end. Where nobody answers, access is then restricted to what policy allows."
+              : "Owners are told by mail, and reminded 2 days before the end. What nobody answers comes to the desk."
+          }
+        />
+      )}
       <Field
         label="First day"
         type="date"

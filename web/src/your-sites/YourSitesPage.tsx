@@ -8,6 +8,7 @@ import { ManualTaskRows } from "../manual-tasks/ManualTaskRows";
 import { useManualTasks } from "../manual-tasks/useManualTasks";
 import { AtticEntryNotes, StopForm } from "../attic/AtticEntryNotes";
 import { FindingChip } from "../site-parts/FindingChip";
+import { AnswerForm } from "../site-parts/Question";
 import { Button } from "../ui/Button";
 import { SidePanel, Waiting } from "../ui/SidePanel";
 import { atMinute, capital, counted, digits, listed, onDate } from "../ui/words";
@@ -240,6 +241,7 @@ function InUse(props: { site: Site; isShown: boolean; link: string | undefined; 
           ))}
         </p>
       )}
+      {mayAct && site.questions.map((question) => <AnswerForm key={question.id} question={question} />)}
       {site.offered && (
         <p className="mt-1 text-[13px]">
           You offered it to {site.offered.to.name}. The offer lapses at the end of {onDate(site.offered.through)}.{" "}
