@@ -65,7 +65,9 @@ describe("your sites", () => {
       owner,
     );
     expect(
-      await screen.findByText(/Please answer until the end of 10 Dec. Then access is restricted to what policy allows/),
+      await screen.findByText(
+        /Please fix it, or answer until the end of 10 Dec. Then access is restricted to what policy allows/,
+      ),
     ).toBeTruthy();
     fireEvent.click(screen.getByRole("button", { name: "It is not mine …" }));
     const words = screen.getByLabelText<HTMLInputElement>("A few words for the administrator");

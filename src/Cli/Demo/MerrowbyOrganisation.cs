@@ -98,6 +98,11 @@ public static class MerrowbyOrganisation
                         Demand.Of(Text(rule, "demand")),
                         today.AddDays(rule.GetProperty("days").GetInt32())
                     )
+                    {
+                        Enforcement = rule.TryGetProperty("answerDays", out var days)
+                            ? new Enforcement(EnforcementKind.AskOwners, days.GetInt32())
+                            : Enforcement.Report,
+                    }
                 );
             }
 

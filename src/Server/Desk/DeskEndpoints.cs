@@ -26,6 +26,7 @@ namespace AtticLedger.Server.Desk;
 /// <param name="ByName">The number of sites on which a person who has left is named; on the others, access is through groups.</param>
 /// <param name="Clause">Finds exactly these sites in the register: a <c>where</c> of its address.</param>
 /// <param name="Sites">The first of them.</param>
+/// <param name="Asked">Null if no owner was asked.</param>
 public sealed record GroupResponse(
     CauseKind Cause,
     string? Host,
@@ -41,8 +42,16 @@ public sealed record GroupResponse(
     int OnlyOwner,
     int ByName,
     string Clause,
-    IReadOnlyList<SiteNameResponse> Sites
+    IReadOnlyList<SiteNameResponse> Sites,
+    AskedOwners? Asked
 );
+
+/// <summary>Questions to owners about the findings of a rule that have not ended.</summary>
+/// <param name="Sites">The number of sites with one.</param>
+/// <param name="Answered">Those of them with an answer.</param>
+/// <param name="Overdue">Those without an answer by their last day, and those that had nobody to ask.</param>
+/// <param name="Restricts">The first day on which access is restricted where nobody answers; null if it is not.</param>
+public sealed record AskedOwners(int Sites, int Answered, int Overdue, DateOnly? Restricts);
 
 /// <summary>A request for approval, as lists show it.</summary>
 public sealed record ApprovalLine(
@@ -84,8 +93,7 @@ public sealed record OfferWaiting(
     int DaysLeft
 );
 
-/// <summary>A question that an administrator decides: an owner answered that it is not theirs or needs an exception, or nobody
-/// answered.</summary>
+/// <summary>A question that an administrator decides: an owner answered that it is not theirs or needs an exception.</summary>
 public sealed record QuestionToDecide(long Site, string Title, RuleResponse Rule, QuestionResponse Question);
 
 /// <param name="Findings">The number of critical findings and warnings in the groups.</param>
@@ -174,7 +182,7 @@ internal static class DeskEndpoints
                 inUse.CountYes,
                 Findings(groups, level => level != Level.Note),
                 Findings(groups, level => level == Level.Note),
-                [.. groups.Select(group => Group(group, named, state))],
+                [.. groups.Select(group => Group(group, named, questions, state))],
                 [
                     .. approvals
                         .Where(approval => Title(approval.Site) is not null)
@@ -245,9 +253,7 @@ internal static class DeskEndpoints
                 ],
                 [
                     .. from question in questions
-                    where
-                        question.State == QuestionState.Overdue
-                        || (question.State == QuestionState.Answered && !question.WaitsForLastDay)
+                    where question.State == QuestionState.Answered && !question.WaitsForLastDay
                     let title = Title(question.Site)
                     let rule = state.Rules.Find(question.Rule)
                     where title is not null && rule is not null
@@ -269,7 +275,12 @@ internal static class DeskEndpoints
             .DistinctBy(line => line.Id)
             .Sum(line => line.Causes.Select(cause => cause.Rule).Where(rule => counts(rule.Level)).Distinct().Count());
 
-    private static GroupResponse Group(FindingGroup group, ILookup<PersonId, SiteId> named, LedgerState state) =>
+    private static GroupResponse Group(
+        FindingGroup group,
+        ILookup<PersonId, SiteId> named,
+        IReadOnlyList<OwnerQuestion> questions,
+        LedgerState state
+    ) =>
         new(
             group.Cause.Kind,
             group.Cause.Kind == CauseKind.StillHasAccess ? group.Cause.Host : null,
@@ -296,6 +307,24 @@ internal static class DeskEndpoints
                     .Sites.OrderByDescending(line => line.Visits.Or(0))
                     .Take(FirstSites)
                     .Select(line => new SiteNameResponse(line.Id.Value, line.Title)),
-            ]
+            ],
+            group.Cause is { Kind: CauseKind.Rule, Rule.Id: var id }
+                ? AskedOf(group, [.. questions.Where(one => one.Rule == id)])
+                : null
         );
+
+    private static AskedOwners? AskedOf(FindingGroup group, IReadOnlyList<OwnerQuestion> questions)
+    {
+        var sites = group.Sites.Select(line => line.Id).ToHashSet();
+        var asked = questions.Where(one => sites.Contains(one.Site)).ToList();
+        var restricts = asked.Where(one => one is { Restricts: true, WaitsForLastDay: true }).ToList();
+        return asked.Count == 0
+            ? null
+            : new AskedOwners(
+                asked.Count,
+                asked.Count(one => one.Answer is not null),
+                asked.Count(one => one.State == QuestionState.Overdue),
+                restricts.Count == 0 ? null : restricts.Min(one => one.Through).Plus(1)
+            );
+    }
 }

@@ -139,6 +139,7 @@ internal static class YoursEndpoints
                     .. lines
                         .Where(line => sites.ContainsKey(line.Id))
                         .OrderBy(line => line.Existence)
+                        .ThenByDescending(line => questions[line.Id].Any())
                         .ThenBy(line => line.Title, StringComparer.OrdinalIgnoreCase)
                         .Select(line =>
                         {

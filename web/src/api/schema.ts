@@ -2404,6 +2404,29 @@ export interface components {
         AskAgainRequest: {
             reason: null | string;
         };
+        /** @description Questions to owners about the findings of a rule that have not ended. */
+        AskedOwners: {
+            /**
+             * Format: int32
+             * @description The number of sites with one.
+             */
+            sites: number;
+            /**
+             * Format: int32
+             * @description Those of them with an answer.
+             */
+            answered: number;
+            /**
+             * Format: int32
+             * @description Those without an answer by their last day, and those that had nobody to ask.
+             */
+            overdue: number;
+            /**
+             * Format: date
+             * @description The first day on which access is restricted where nobody answers; null if it is not.
+             */
+            restricts: null | string;
+        };
         Attic: {
             entries: components["schemas"]["AtticEntry"][];
             forecast: components["schemas"]["Freed"][];
@@ -3375,6 +3398,7 @@ export interface components {
             clause: string;
             /** @description The first of them. */
             sites: components["schemas"]["SiteName"][];
+            asked: null | components["schemas"]["AskedOwners"];
         };
         /** @description A member of a group, also of groups in it. */
         GroupMember: {
@@ -4328,10 +4352,7 @@ export interface components {
          * @enum {unknown}
          */
         QuestionState: "asked" | "answered" | "overdue" | "restricted" | "ended";
-        /**
-         * @description A question that an administrator decides: an owner answered that it is not theirs or needs an exception, or nobody
-         *         answered.
-         */
+        /** @description A question that an administrator decides: an owner answered that it is not theirs or needs an exception. */
         QuestionToDecide: {
             /** Format: int64 */
             site: number;

@@ -108,9 +108,9 @@ export function DeskPage() {
           {data?.questions.map(({ site, title, rule, question }) => (
             <Item
               key={question.id}
-              when={question.state === "answered" ? "answered" : "no answer"}
+              when="answered"
               since={`${rule.id}, ${rule.short}`}
-              title={`${title}: ${question.answer ? labels.QuestionAnswer[question.answer] : question.asked.length === 0 ? "there is nobody to ask" : "its owners have not answered"}`}
+              title={`${title}: ${question.answer ? labels.QuestionAnswer[question.answer] : ""}`}
               action={
                 <Link to="/sites/$site" params={{ site: site.toString() }} className={actionLook(true)}>
                   Decide
@@ -300,10 +300,20 @@ function GroupItem({ group, mayAct }: { group: Group; mayAct: boolean }) {
     >
       {group.onlyOwner > 0 && `The only or last active owner of ${group.onlyOwner}. `}
       {sites}.{group.cause === "still-has-access" && group.byName < group.count && ` ${whereElse(group)}`}
+      {group.asked && ` ${whatWasAsked(group.asked)}`}
       <Squares group={group} />
     </Item>
   );
 }
+
+const whatWasAsked = ({ sites, answered, overdue, restricts }: Schema["AskedOwners"]) =>
+  [
+    `The owners of ${counted(sites, "site")} were asked; ${answered === 0 ? "no owner has" : `those of ${digits(answered)} have`} answered.`,
+    overdue > 0 ? `Their last day has passed, or nobody could be asked, on ${digits(overdue)}.` : "",
+    restricts ? `Where nobody answers, access is restricted from ${onDate(restricts)}.` : "",
+  ]
+    .filter((sentence) => sentence !== "")
+    .join(" ");
 
 /** At least one group; several are decided together. */
 type Decision = [Group, ...Group[]];

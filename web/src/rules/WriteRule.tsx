@@ -152,6 +152,13 @@ export function WriteRule(props: {
               granted for another demand. Their sites have findings again.
             </p>
           )}
+          {enforcement !== "report" && planned.tried && (
+            <p>
+              {planned.tried.breaks === 0
+                ? "No owner is asked now: no site breaks it."
+                : `The active owners of ${counted(planned.tried.breaks, "site")} are asked ${whenIt(from, today)}.`}
+            </p>
+          )}
           {planned.look && (
             <Notice>
               <p>{planned.look.sentence}</p>

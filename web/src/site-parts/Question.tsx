@@ -13,7 +13,7 @@ type Answer = Schema["QuestionAnswer"];
 const answers: Answer[] = ["fixed", "needs-exception", "not-mine"];
 
 /** An owner answers a question about a finding; a later answer replaces it. */
-export function AnswerForm({ question }: { question: Question }) {
+export function AnswerForm({ question, rule }: { question: Question; rule: string | undefined }) {
   const [answer, setAnswer] = useState<Answer | null>(null);
   const [words, setWords] = useState("");
   const send = useAction(
@@ -25,11 +25,14 @@ export function AnswerForm({ question }: { question: Question }) {
     () => setAnswer(null),
   );
   if (question.state === "restricted")
-    return <p className="mt-1 text-[13px]">{`${question.rule}: ${whatFollows(question)}`}</p>;
+    return <p className="mt-1 text-[13px]">{`${question.rule}: ${whatFollows(question, true)}`}</p>;
   return (
     <div className="mt-2 border-l-[6px] border-brass bg-bookmark px-3 py-2">
       <p className="text-[13px]">
-        <strong>{question.rule}:</strong> {question.answer ? yourAnswer(question) : whatFollows(question)}
+        <strong>
+          {question.rule} {rule}.
+        </strong>{" "}
+        {question.answer ? yourAnswer(question) : whatFollows(question, true)}
       </p>
       {answer === null ? (
         <p className="mt-2 flex flex-wrap gap-2" role="group" aria-label={`Answer about ${question.rule}`}>
@@ -85,7 +88,7 @@ export function QuestionClock({ question, mayAsk }: { question: Question; mayAsk
 export const whoWasAsked = (question: Question) =>
   question.asked.length === 0
     ? "No owner was active, so nobody could be asked."
-    : `${listed(question.asked.map(({ name }) => name))} ${question.asked.length === 1 ? "was" : "were"} asked on ${onDay(question.askedAt)}. ${question.answer ? theirAnswer(question) : whatFollows(question)}`;
+    : `${listed(question.asked.map(({ name }) => name))} ${question.asked.length === 1 ? "was" : "were"} asked on ${onDay(question.askedAt)}. ${question.answer ? theirAnswer(question) : whatFollows(question, false)}`;
 
 const canAskAgain = (question: Question) => question.state === "answered" || question.state === "overdue";
 
@@ -125,17 +128,18 @@ function AskAgain({ question }: { question: Question }) {
   );
 }
 
-function whatFollows(question: Question): string {
-  const last = onDate(question.through);
+/** What follows without an answer, for an owner or for somebody else. */
+function whatFollows(question: Question, isOwner: boolean): string {
+  const last = `the end of ${onDate(question.through)}`;
   switch (question.state) {
     case "restricted":
       return "Nobody answered, so access was restricted to what policy allows.";
     case "overdue":
-      return `Nobody answered until the end of ${last}; an administrator decides.`;
+      return `Nobody answered until ${last}; an administrator decides.`;
     default:
-      return question.restricts
-        ? `Please answer until the end of ${last}. Then access is restricted to what policy allows.`
-        : `Please answer until the end of ${last}.`;
+      return isOwner
+        ? `Please fix it, or answer until ${last}.${question.restricts ? " Then access is restricted to what policy allows." : ""}`
+        : `They can answer until ${last}; then ${question.restricts ? "access is restricted to what policy allows" : "an administrator decides"}.`;
   }
 }
 

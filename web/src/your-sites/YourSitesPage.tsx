@@ -241,7 +241,14 @@ function InUse(props: { site: Site; isShown: boolean; link: string | undefined; 
           ))}
         </p>
       )}
-      {mayAct && site.questions.map((question) => <AnswerForm key={question.id} question={question} />)}
+      {mayAct &&
+        site.questions.map((question) => (
+          <AnswerForm
+            key={question.id}
+            question={question}
+            rule={site.findings.find((finding) => finding.rule === question.rule)?.title}
+          />
+        ))}
       {site.offered && (
         <p className="mt-1 text-[13px]">
           You offered it to {site.offered.to.name}. The offer lapses at the end of {onDate(site.offered.through)}.{" "}
