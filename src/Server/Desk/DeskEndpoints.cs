@@ -254,12 +254,13 @@ internal static class DeskEndpoints
                 [
                     .. from question in questions
                     where question.State == QuestionState.Answered && !question.WaitsForLastDay
-                    let title = Title(question.Site)
-                    let rule = state.Rules.Find(question.Rule)
-                    where title is not null && rule is not null
+                    let line = seen.Find(question.Site)
+                    // One that is settled waits for the next look at what is due.
+                    let rule = line?.Breaks.FirstOrDefault(rule => rule.Id == question.Rule)
+                    where rule is not null
                     select new QuestionToDecide(
                         question.Site.Value,
-                        title,
+                        line.Value.Title,
                         new RuleResponse(rule.Id.Value, rule.Title, rule.Short, rule.Level),
                         QuestionResponse.Of(question, state.PeopleDirectory)
                     ),
