@@ -177,7 +177,9 @@ export function Notes({ sitePage, arithmetic = true }: { sitePage: Schema["SiteP
           {sitePage.mayAct && !explained.isExcepted && !explained.finding.cannotTell && (
             <Remedies explained={explained} sitePage={sitePage} />
           )}
-          {explained.question && !explained.isExcepted && <QuestionClock question={explained.question} mayAsk={sitePage.mayException} />}
+          {explained.question && !explained.isExcepted && (
+            <QuestionClock question={explained.question} mayAsk={sitePage.mayException} />
+          )}
           <Exceptions site={sitePage.line.id} explained={explained} mayException={sitePage.mayException} />
         </section>
       ))}
