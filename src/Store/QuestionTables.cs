@@ -35,7 +35,10 @@ public static class QuestionTables
             ? new SiteId(site)
             : null;
 
-    /// <summary>Findings on sites in use, of rules in force that ask owners, about which nobody was asked.</summary>
+    // Other due work takes its turn between them.
+    private const int MostAtOnce = 500;
+
+    /// <summary>The first findings on sites in use, of rules in force that ask owners, about which nobody was asked.</summary>
     public static Task<List<UnaskedFinding>> UnaskedFindings(this NpgsqlConnection connection, DateOnly today) =>
         connection.Rows(
             $"""
@@ -44,7 +47,7 @@ public static class QuestionTables
             from finding f join in_force r on r.rule = f.rule join site s on s.id = f.site
             where r.enforcement <> 0 and not r.is_off and f.verdict = $2 and s.existence = $3 and not s.no_longer_reported
                 and not exists (select from owner_question q where q.site = f.site and q.rule = f.rule and q.state <> 4)
-            order by f.since, f.site, f.rule
+            order by f.since, f.site, f.rule limit {MostAtOnce}
             """,
             row => new UnaskedFinding(
                 new SiteId(row.GetInt64(0)),

@@ -223,7 +223,11 @@ public static class AskingOwners
         }
         else if (!QuestionStates.Table.Allows(open.State, QuestionEvent.AskAgain))
         {
-            refused.Add(open.State == QuestionState.Restricted ? new QuestionRestricted() : new QuestionStillOpen(open.Through));
+            refused.Add(new QuestionStillOpen(open.Through));
+        }
+        else if (open.State == QuestionState.Restricted && facts.Site.UnderWay.Count > 0)
+        {
+            refused.Add(new QuestionRestricted());
         }
 
         var asked = ActiveOwners(facts);

@@ -45,6 +45,8 @@ public static class QuestionStates
             [(QuestionState.Overdue, QuestionEvent.Answer)] = QuestionState.Answered,
             [(QuestionState.Answered, QuestionEvent.AskAgain)] = QuestionState.Asked,
             [(QuestionState.Overdue, QuestionEvent.AskAgain)] = QuestionState.Asked,
+            // The change was undone before it was sent, or the host refused it.
+            [(QuestionState.Restricted, QuestionEvent.AskAgain)] = QuestionState.Asked,
             [(QuestionState.Asked, QuestionEvent.LastDayPassed)] = QuestionState.Overdue,
             // Who says that it is fixed has not answered for good while it is found.
             [(QuestionState.Answered, QuestionEvent.LastDayPassed)] = QuestionState.Overdue,

@@ -45,7 +45,7 @@ internal static class OwnerSentences
             QuestionNeedsWords => "Write a few words, so that an administrator can decide.",
             NobodyToAsk => "No owner of the site is active. Add an owner first.",
             QuestionStillOpen(var through) => $"The owners have been asked and can answer until the end of {Day(through)}.",
-            QuestionRestricted => "Access was restricted after the last day. An administrator can undo that change.",
+            QuestionRestricted => "Restricting access was requested after the last day, and the change is under way.",
             PasswordWrong => "The password is wrong. Enter the password of your account.",
             _ => throw Missing(remark),
         };

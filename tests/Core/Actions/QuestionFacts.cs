@@ -139,7 +139,9 @@ public class QuestionFacts
         var open = Asked(Broken)!.Question!;
         var overdue = open.Move(QuestionEvent.LastDayPassed);
         Assert.Equal([new QuestionStillOpen(LastDay)], Refused(Again(Broken, open)));
-        Assert.Equal([new QuestionRestricted()], Refused(Again(Broken, open.Move(QuestionEvent.Restrict))));
+        var underWay = Broken with { UnderWay = [new UnderWay(new ChangeId(Guid.NewGuid()), new WantedState([]))] };
+        Assert.Equal([new QuestionRestricted()], Refused(Again(underWay, open.Move(QuestionEvent.Restrict))));
+        Assert.IsType<Decision.Plan>(Again(Broken, open.Move(QuestionEvent.Restrict)));
         Assert.Equal([new OwnersAskNobody()], Refused(Again(Broken, overdue, new Actor(Vane, Capacity.Owner))));
         Assert.Equal([new QuestionOver("R-1")], Refused(Again(Broken.WithGrants([ToPerson(Power.Own, Vane)]), overdue)));
         Assert.Equal(

@@ -113,7 +113,7 @@ export function DeskPage() {
               title={`${title}: ${question.answer ? labels.QuestionAnswer[question.answer] : ""}`}
               action={
                 <Link to="/sites/$site" params={{ site: site.toString() }} className={actionLook(true)}>
-                  Decide
+                  {me?.role === "auditor" ? "See the site" : "Decide"}
                 </Link>
               }
             >
