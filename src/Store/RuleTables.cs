@@ -57,7 +57,7 @@ public static class RuleTables
             rule.From,
             rule.IsOff,
             (short)rule.Enforcement.Kind,
-            (short)rule.Enforcement.Days,
+            rule.Enforcement.Days,
             Sql.Words(reason),
             Sql.Id(by?.Value),
             Sql.Moment(by is null ? null : change.Now)
@@ -98,6 +98,6 @@ public static class RuleTables
         {
             Version = row.GetInt32(1),
             IsOff = row.GetBoolean(8),
-            Enforcement = new Enforcement((EnforcementKind)row.GetInt16(9), row.GetInt16(10)),
+            Enforcement = new Enforcement((EnforcementKind)row.GetInt16(9), row.GetInt32(10)),
         };
 }

@@ -88,6 +88,8 @@ public partial class ScopeFacts(Installation here)
         ["stopMoveToAttic"] = "administrator steward owner",
         ["planRestore"] = "administrator steward owner",
         ["restore"] = "administrator steward owner",
+        ["putOffDecision"] = "administrator",
+        ["takeUpDecision"] = "administrator",
         ["answerQuestion"] = "administrator steward owner",
         ["askOwnersAgain"] = "administrator steward owner",
         ["planException"] = "administrator steward owner",

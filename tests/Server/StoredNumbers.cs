@@ -37,6 +37,10 @@ public sealed partial class StoredNumbers
             typeof(LayerKind),
             "Organisation Host Place Unit Classification Kind OwnersClassification Site"
         ),
+        ["finding.verdict"] = (typeof(Verdict), "Holds CannotTell Excepted Breaks"),
+        ["owner_question.answer"] = (typeof(QuestionAnswer), "Fixed NeedsException NotMine"),
+        ["owner_question.state"] = (typeof(QuestionState), "Asked Answered Overdue Restricted Ended"),
+        ["rule_version.enforcement"] = (typeof(EnforcementKind), "Report AskOwners Restrict"),
         ["rule_version.level"] = (typeof(Level), "Critical Warning Note"),
         ["person.kind"] = (typeof(PersonKind), "Staff Guest Service Operator"),
         ["person.standing"] = (typeof(Standing), "Current Absent Leaving Left"),

@@ -33,6 +33,7 @@ describe("the desk", () => {
         movedRecently: [],
         notDone: [],
         questions: [],
+        putOff: [],
         groups: [
           group,
           {
@@ -86,6 +87,7 @@ describe("the desk", () => {
         movedRecently: [],
         notDone: [],
         questions: [],
+        putOff: [],
         groups: [
           {
             ...group,
@@ -137,6 +139,7 @@ describe("the desk", () => {
         movedRecently: [],
         notDone: [],
         questions: [],
+        putOff: [],
         groups: [through(vane, 1), group, through(aske, 2)],
       },
     });
@@ -158,6 +161,7 @@ describe("the desk", () => {
         movedRecently: [],
         notDone: [],
         questions: [],
+        putOff: [],
         groups: [],
       },
     });

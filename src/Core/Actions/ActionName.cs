@@ -60,6 +60,12 @@ public enum ActionName : byte
     [JsonStringEnumMemberName("question.ask-again")]
     QuestionAskAgain,
 
+    [JsonStringEnumMemberName("decision.put-off")]
+    DecisionPutOff,
+
+    [JsonStringEnumMemberName("decision.take-up")]
+    DecisionTakeUp,
+
     [JsonStringEnumMemberName("approval.approve")]
     ApprovalApprove,
 

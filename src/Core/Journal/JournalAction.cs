@@ -133,6 +133,12 @@ public sealed class JournalAction
 
     public static JournalAction ExceptionGranted { get; } = new("exception.granted", "an exception from a rule was granted");
 
+    public static JournalAction DecisionPutOff { get; } =
+        new("decision.put-off", "a decision of the desk was put off", Changed.Nothing);
+
+    public static JournalAction DecisionTakenUp { get; } =
+        new("decision.taken-up", "a decision that was put off came back to the desk", Changed.Nothing);
+
     public static JournalAction QuestionAsked { get; } = new("question.asked", "owners were asked about a finding");
 
     public static JournalAction QuestionAnswered { get; } =

@@ -20,3 +20,7 @@ public sealed record RuleNotBroken(string Rule) : ExceptionRemark;
 public sealed record RuleUndecided(string Rule) : ExceptionRemark;
 
 public sealed record LastDayPassed(DateOnly Last) : ExceptionRemark;
+
+public sealed record PutOffNeedsReason : ExceptionRemark;
+
+public sealed record PutOffTooLong(int MostDays) : ExceptionRemark;

@@ -8,6 +8,7 @@ using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Attic;
 using AtticLedger.Server.Contracts;
+using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Identity;
 using AtticLedger.Server.Register;
@@ -96,6 +97,9 @@ public sealed record OfferWaiting(
 /// <summary>A question that an administrator decides: an owner answered that it is not theirs or needs an exception.</summary>
 public sealed record QuestionToDecide(long Site, string Title, RuleResponse Rule, QuestionResponse Question);
 
+/// <summary>A decision that waits until the end of a day, or until it concerns another site.</summary>
+public sealed record PutOffGroup(GroupResponse Group, DateOnly Through, string Reason, PersonResponse By);
+
 /// <param name="Findings">The number of critical findings and warnings in the groups.</param>
 /// <param name="Notes">The number of findings that are notes.</param>
 /// <param name="NotDone">Changes of the last two weeks that did not become so, where nothing was asked since.</param>
@@ -109,7 +113,8 @@ public sealed record DeskResponse(
     IReadOnlyList<OfferWaiting> Offers,
     IReadOnlyList<AtticEntryResponse> MovedRecently,
     IReadOnlyList<ChangeNotDone> NotDone,
-    IReadOnlyList<QuestionToDecide> Questions
+    IReadOnlyList<QuestionToDecide> Questions,
+    IReadOnlyList<PutOffGroup> PutOff
 );
 
 internal static class DeskEndpoints
@@ -122,7 +127,8 @@ internal static class DeskEndpoints
     private static readonly TimeSpan Lately = TimeSpan.FromDays(2);
     private static readonly TimeSpan NotDoneTime = TimeSpan.FromDays(14);
 
-    public static void MapDesk(this IEndpointRouteBuilder app) =>
+    public static void MapDesk(this IEndpointRouteBuilder app)
+    {
         app.MapGet("/api/desk", Look)
             .WithTags("Desk")
             .RequireAuthorization(Policies.Read)
@@ -130,6 +136,52 @@ internal static class DeskEndpoints
             .WithSummary(
                 "The decisions of the day: findings by person or rule, requests for a second person, unanswered offers, sites that owners moved to the attic."
             );
+        app.MapPost("/api/desk/put-off", PutOff)
+            .WithTags("Desk")
+            .RequireAuthorization(Policies.Administer)
+            .Carries(ActionName.DecisionPutOff)
+            .WithName("putOffDecision")
+            .WithSummary(
+                "Takes a group of findings off the desk until the end of a day, or until it has a site that it did not have; no finding changes."
+            );
+        app.MapPost("/api/desk/take-up", TakeUp)
+            .WithTags("Desk")
+            .RequireAuthorization(Policies.Administer)
+            .Carries(ActionName.DecisionTakeUp)
+            .WithName("takeUpDecision")
+            .WithSummary("Puts a group of findings back on the desk before its day.");
+    }
+
+    private static Task<
+        Results<Ok<PutOffDone>, Conflict<string>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>
+    > PutOff(PutOffRequest request, SeenRegister register, HttpContext context) =>
+        context.Carry(
+            new PutOffDecision(
+                request,
+                Groups(register)
+                    .FirstOrDefault(group => ClauseOf(group) == request.Decision)
+                    ?.Sites.Select(line => line.Id)
+                    .ToList(),
+                register.Viewer
+            ),
+            null,
+            request,
+            plan => Task.FromResult(plan.Decision)
+        );
+
+    private static Task<
+        Results<Ok<PutOffDone>, Conflict<string>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>
+    > TakeUp(TakeUpRequest request, HttpContext context) =>
+        context.Carry(new TakeUpDecision(request, Viewer.Of(context)), null, request, plan => Task.FromResult(plan.Decision));
+
+    private static IReadOnlyList<FindingGroup> Groups(SeenRegister register)
+    {
+        var seen = register.Visible;
+        return FindingGroups.Of(seen.Lines(seen.InUse.And(seen.Where(Breaking))), register.State.PeopleDirectory);
+    }
+
+    private static string ClauseOf(FindingGroup group) =>
+        new Clause(FindingAttributes.Causes, "is", [group.Cause.Name]).ToString();
 
     private static async Task<Ok<DeskResponse>> Look(SeenRegister register, Database database)
     {
@@ -137,18 +189,26 @@ internal static class DeskEndpoints
         var viewer = register.Viewer;
         var seen = register.Visible;
         var now = database.Now;
-        var (approvals, offers, atticEntries, holds, notDone, questions) = await database.Read(async connection =>
+        var (approvals, offers, atticEntries, holds, notDone, questions, putOff) = await database.Read(async connection =>
             (
                 await connection.OpenApprovals(),
                 await connection.OpenOffers(),
                 await connection.OpenAtticEntries(),
                 await connection.Holds(),
                 await connection.ChangesNotDone(now - NotDoneTime),
-                await connection.OpenQuestions()
+                await connection.OpenQuestions(),
+                viewer.Role == Role.Steward ? [] : await connection.PutOff()
             )
         );
         var inUse = seen.InUse;
-        var groups = FindingGroups.Of(seen.Lines(inUse.And(seen.Where(Breaking))), state.PeopleDirectory);
+        var all = Groups(register);
+        var waiting = (
+            from one in putOff
+            let concerned = all.FirstOrDefault(its => ClauseOf(its) == one.Decision)
+            where concerned is not null && one.Holds(concerned.Sites.Select(line => line.Id), now, state.PeopleDirectory.Time)
+            select (Group: concerned, PutOff: one)
+        ).ToList();
+        var groups = all.Except(waiting.Select(one => one.Group)).ToList();
         var movedRecently = atticEntries
             .Where(atticEntry =>
                 (atticEntry.ByOwner || atticEntry.AtHost)
@@ -264,6 +324,16 @@ internal static class DeskEndpoints
                         new RuleResponse(rule.Id.Value, rule.Title, rule.Short, rule.Level),
                         QuestionResponse.Of(question, state.PeopleDirectory)
                     ),
+                ],
+                [
+                    .. waiting
+                        .OrderBy(one => one.PutOff.Through)
+                        .Select(one => new PutOffGroup(
+                            Group(one.Group, named, questions, state),
+                            one.PutOff.Through,
+                            one.PutOff.Reason,
+                            PersonResponse.Of(one.PutOff.By, state.PeopleDirectory)
+                        )),
                 ]
             )
         );
@@ -272,9 +342,15 @@ internal static class DeskEndpoints
     // A finding can have several causes, and counts once.
     private static int Findings(IReadOnlyList<FindingGroup> groups, Func<Level, bool> counts) =>
         groups
-            .SelectMany(group => group.Sites)
-            .DistinctBy(line => line.Id)
-            .Sum(line => line.Causes.Select(cause => cause.Rule).Where(rule => counts(rule.Level)).Distinct().Count());
+            .SelectMany(group =>
+                group.Sites.SelectMany(line =>
+                    line.Causes.Where(cause => (cause.Kind, cause.Name) == (group.Cause.Kind, group.Cause.Name))
+                        .Select(cause => (Site: line.Id, cause.Rule))
+                )
+            )
+            .Where(finding => counts(finding.Rule.Level))
+            .DistinctBy(finding => (finding.Site, finding.Rule.Id))
+            .Count();
 
     private static GroupResponse Group(
         FindingGroup group,
@@ -302,7 +378,7 @@ internal static class DeskEndpoints
             group.Cause is { Kind: CauseKind.StillHasAccess, Person.Id: var leaver }
                 ? named[leaver].Intersect(group.Sites.Select(line => line.Id)).Count()
                 : 0,
-            new Clause(FindingAttributes.Causes, "is", [group.Cause.Name]).ToString(),
+            ClauseOf(group),
             [
                 .. group
                     .Sites.OrderByDescending(line => line.Visits.Or(0))

@@ -33,7 +33,8 @@ public sealed class DueWorkRoom : Room
     }
 
     public override IEnumerable<ScheduledWork> Jobs(Settings settings) =>
-        [new("days", TimeSpan.FromSeconds(20), async (services, stop) =>
+        [
+            new("days", TimeSpan.FromSeconds(20), async (services, stop) =>
             {
                 if (await services.GetRequiredService<DayRunner>().RunDue(stop) > 0)
                 {
@@ -41,7 +42,8 @@ public sealed class DueWorkRoom : Room
                         .GetRequiredService<WakeUps>()
                         .Wake(services.GetRequiredService<IHostApplicationLifetime>().ApplicationStopping, WorkKind.HostChanges);
                 }
-
-                await services.GetRequiredService<Outbox>().SendDue(stop);
-            })];
+            }),
+            // Apart: a mail server that is slow delays no day.
+            new("mail", TimeSpan.FromSeconds(20), (services, stop) => services.GetRequiredService<Outbox>().SendDue(stop)),
+        ];
 }

@@ -19,6 +19,9 @@ internal static class ExceptionSentences
             RuleNotBroken(var rule) => $"The site does not break {rule}, so it needs no exception.",
             RuleUndecided(var rule) => $"Whether the site breaks {rule} cannot be told, so no exception can be granted yet.",
             LastDayPassed(var last) => $"{Day(last)} has passed. Choose a later last day.",
+            PutOffNeedsReason => "Putting a decision off needs a reason.",
+            PutOffTooLong(var days) =>
+                $"A decision can wait for at most {days} days. Grant an exception for what may stay as it is for longer.",
             _ => throw Missing(remark),
         };
 }

@@ -1,11 +1,11 @@
 -- A rule can ask owners about its findings, and restrict access if nobody answers.
 alter table rule_version
     add column enforcement smallint not null default 0 check (enforcement between 0 and 2),
-    add column answer_days smallint not null default 0 check (answer_days between 0 and 90);
+    add column answer_days integer not null default 0 check (answer_days between 0 and 90);
 
 -- The verdict of a finding: 1 cannot tell, 2 excepted, 3 breaks. Those with an exception become right with the next change of their
 -- site, or with the next start without a snapshot; until then they count as broken, which asks nobody twice.
-alter table finding add column verdict smallint not null default 3 check (verdict between 1 and 3);
+alter table finding add column verdict smallint not null default 3 check (verdict between 0 and 3);
 update finding set verdict = 1 where cannot_tell;
 alter table finding alter column verdict drop default, drop column cannot_tell;
 

@@ -4,9 +4,9 @@ import { ApiError, ok, type Schema } from "../api/client";
 type Done = Schema["ActionDone"];
 
 /** Carries out an action, then reloads what is on the screen; after a success only once the caller has moved on, so that nothing moves while somebody types. */
-export function useAction<Input>(
-  send: (input: Input) => Parameters<typeof ok<Done>>[0],
-  onDone?: (done: Done) => void | Promise<void>,
+export function useAction<Input, Result = Done>(
+  send: (input: Input) => Parameters<typeof ok<Result>>[0],
+  onDone?: (done: Result) => void | Promise<void>,
 ) {
   const queries = useQueryClient();
   return useMutation({

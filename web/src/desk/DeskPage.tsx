@@ -6,6 +6,7 @@ import { api, ok, type Schema } from "../api/client";
 import { useMe } from "../api/useMe";
 import { manualTaskTitle, useManualTasks, type ManualTaskRow } from "../manual-tasks/useManualTasks";
 import { whoWasAsked } from "../site-parts/Question";
+import { PutOff, TakeUp } from "./PutOff";
 import { useBatches } from "../batches/useBatches";
 import { countOf, doingOf, isOver, standing } from "../batches/words";
 import { capital, counted, digits, listed, onDate, onDay, weekday } from "../ui/words";
@@ -52,7 +53,7 @@ export function DeskPage() {
         </div>
       </div>
       <main className="min-h-0 flex-1 overflow-auto">
-        {data && requests === 0 && data.groups.length === 0 && (
+        {data && requests === 0 && data.groups.length + data.putOff.length === 0 && (
           <div className="p-8">
             <h2 className="text-[18px]">No decision waits for you</h2>
             <p className="mt-2 text-second">
@@ -182,12 +183,20 @@ export function DeskPage() {
           ))}
           {decisions.map(([first, ...others]) =>
             others.length === 0 ? (
-              <GroupItem key={first.clause} group={first} mayAct={me?.role !== "auditor"} />
+              <GroupItem
+                key={first.clause}
+                group={first}
+                mayAct={me?.role !== "auditor"}
+                mayPutOff={me?.role === "administrator"}
+              />
             ) : (
               <LeaversItem key={first.clause} groups={[first, ...others]} />
             ),
           )}
         </ul>
+        {data && data.putOff.length > 0 && (
+          <WaitingDecisions of={data.putOff} mayTakeUp={me?.role === "administrator"} />
+        )}
         {data && notes.length > 0 && <Notes groups={notes} count={data.notes} />}
       </main>
     </>
@@ -255,15 +264,19 @@ function ManualTaskItem({ line, isMine }: { line: ManualTaskRow; isMine: boolean
   );
 }
 
-function GroupItem({ group, mayAct }: { group: Group; mayAct: boolean }) {
+function titleOf(group: Group): string {
   const { person, rule } = group;
-  const title = person
+  return person
     ? group.cause === "still-has-access"
       ? `${person.name} left${group.day ? ` on ${onDate(group.day)}` : ""} and still has access to ${counted(group.count, "site")} at ${group.host ?? ""}`
       : group.standing === "left"
         ? `${person.name} has left: ${counted(group.count, "site")} ${group.count === 1 ? "has" : "have"} too few active owners`
         : `${person.name} leaves${group.day ? ` on ${onDate(group.day)}` : ""}: ${counted(group.count, "site")} ${group.count === 1 ? "has" : "have"} too few active owners`
     : `${rule?.title ?? ""}: ${counted(group.count, "site")} ${group.count === 1 ? "breaks" : "break"} this rule`;
+}
+
+function GroupItem({ group, mayAct, mayPutOff }: { group: Group; mayAct: boolean; mayPutOff: boolean }) {
+  const { person, rule } = group;
   const sites = listed([
     ...group.sites.slice(0, 3).map((site) => site.title),
     ...(group.count > 3 ? [`${digits(group.count - 3)} more`] : []),
@@ -280,7 +293,7 @@ function GroupItem({ group, mayAct }: { group: Group; mayAct: boolean }) {
               : "left to act"
             : (rule?.id ?? "")
       }
-      title={title}
+      title={titleOf(group)}
       action={
         <span className="flex flex-col items-end gap-1.5">
           <Link to="/" search={{ where: [group.clause] }} className={actionLook(group.byName === 0)}>
@@ -302,6 +315,7 @@ function GroupItem({ group, mayAct }: { group: Group; mayAct: boolean }) {
       {sites}.{group.cause === "still-has-access" && group.byName < group.count && ` ${whereElse(group)}`}
       {group.asked && ` ${whatWasAsked(group.asked)}`}
       <Squares group={group} />
+      {mayPutOff && <PutOff group={group} />}
     </Item>
   );
 }
@@ -357,6 +371,29 @@ function LeaversItem({ groups: [first, ...others] }: { groups: Decision }) {
       . Take them out of the groups at {host}; the next sync clears it.
       <Squares group={squares} />
     </Item>
+  );
+}
+
+/** Decisions that somebody put off, the next day first. */
+function WaitingDecisions({ of, mayTakeUp }: { of: Schema["PutOffGroup"][]; mayTakeUp: boolean }) {
+  return (
+    <section aria-label="Put off" className="px-5 py-4">
+      <h2 className="text-[16px]">Put off</h2>
+      <p className="text-second">They come back after their day, or as soon as they concern another site.</p>
+      <ul className="mt-2 divide-y divide-rule border-y border-rule text-[13.5px]">
+        {of.map(({ group, through, reason, by }) => (
+          <li key={group.clause} className="flex flex-wrap items-baseline gap-x-4 py-1.5">
+            <Link to="/" search={{ where: [group.clause] }} className="underline">
+              <bdi>{titleOf(group)}</bdi>
+            </Link>
+            <span className="text-second">
+              until the end of {onDate(through)}, by {by.name}: “<bdi>{reason}</bdi>”
+            </span>
+            {mayTakeUp && <TakeUp decision={group.clause} title={titleOf(group)} />}
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 
