@@ -315,7 +315,7 @@ function GroupItem({ group, mayAct, mayPutOff }: { group: Group; mayAct: boolean
       {sites}.{group.cause === "still-has-access" && group.byName < group.count && ` ${whereElse(group)}`}
       {group.asked && ` ${whatWasAsked(group.asked)}`}
       <Squares group={group} />
-      {mayPutOff && <PutOff group={group} />}
+      {mayPutOff && <PutOff group={group} title={titleOf(group)} />}
     </Item>
   );
 }

@@ -6,7 +6,7 @@ import { Button } from "../ui/Button";
 import { Field, Reason } from "../ui/Field";
 
 /** Takes a decision off the desk until the end of a day, with a reason. */
-export function PutOff({ group }: { group: Schema["Group"] }) {
+export function PutOff({ group, title }: { group: Schema["Group"]; title: string }) {
   const [isOpen, setOpen] = useState(false);
   const [through, setThrough] = useState("");
   const [reason, setReason] = useState("");
@@ -14,7 +14,7 @@ export function PutOff({ group }: { group: Schema["Group"] }) {
   if (!isOpen)
     return (
       <button type="button" className="mt-1 min-h-6 text-[13px] underline" onClick={() => setOpen(true)}>
-        Put off …
+        Put off … <span className="sr-only">({title})</span>
       </button>
     );
   return (
