@@ -333,7 +333,7 @@ public static class AskingOwners
                         ("rule", JournalValue.Of(question.Rule.Value)),
                         ("through", JournalValue.Of(question.Through.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture))),
                         ("asked", JournalValue.Of(question.Asked.Select(person => JournalValue.Of(EntryActor.Of(person))))),
-                        ("answer", JournalValue.Of(question.Answer?.ToString()))
+                        ("answer", JournalValue.Of(InWords(question.Answer)))
                     ),
                     Reason = string.IsNullOrWhiteSpace(reason) ? null : reason.Trim(),
                 },
@@ -343,6 +343,16 @@ public static class AskingOwners
         {
             Question = question,
             Notifications = notifications,
+        };
+
+    // As the journal stores it.
+    private static string? InWords(QuestionAnswer? answer) =>
+        answer switch
+        {
+            null => null,
+            QuestionAnswer.Fixed => "fixed",
+            QuestionAnswer.NeedsException => "needs an exception",
+            _ => "not mine",
         };
 
     private static IReadOnlyList<Notification> ToOwners(

@@ -32,54 +32,41 @@ internal static class QuestionEndpoints
             .WithSummary("Asks the owners again, with the days of the rule from today on; not by owners.");
     }
 
-    private static Task<ActionAnswer> Answer(Guid question, AnswerRequest request, HttpContext context)
-    {
-        var viewer = Viewer.Of(context);
-        return context.Carry(
-            new SiteAction(
-                ActionName.QuestionAnswer,
-                facts => facts.Connection.SiteOfQuestion(new QuestionId(question)),
-                viewer,
-                (facts, _) =>
-                    AskingOwners.Reply(
-                        facts,
-                        new QuestionId(question),
-                        request.Answer,
-                        SiteActionAnswers.Reason(request.Words),
-                        viewer.Actor()
-                    )
-            )
-            {
-                What = "question",
-                // A steward may own a site of another unit.
-                Sees = facts =>
-                    viewer.ScopeOn(facts.PeopleDirectory).Sees(facts.Site)
-                    || viewer.OwnSites(facts.PeopleDirectory).Sees(facts.Site),
-                WithNeighbours = false,
-            },
-            null,
-            request
+    private static Task<ActionAnswer> Answer(Guid question, AnswerRequest request, HttpContext context) =>
+        About(question, ActionName.QuestionAnswer, request, context, (facts, id, actor) =>
+            AskingOwners.Reply(facts, id, request.Answer, SiteActionAnswers.Reason(request.Words), actor)
         );
-    }
 
-    private static Task<ActionAnswer> AskAgain(Guid question, AskAgainRequest request, HttpContext context)
+    private static Task<ActionAnswer> AskAgain(Guid question, AskAgainRequest request, HttpContext context) =>
+        About(question, ActionName.QuestionAskAgain, request, context, (facts, id, actor) =>
+            AskingOwners.AskAgain(facts, id, SiteActionAnswers.Reason(request.Reason), actor)
+        );
+
+    private static Task<ActionAnswer> About(
+        Guid question,
+        ActionName action,
+        object request,
+        HttpContext context,
+        Func<ActionFacts, QuestionId, Actor, Decision> decide
+    )
     {
-        var viewer = Viewer.Of(context);
+        var (id, viewer) = (new QuestionId(question), Viewer.Of(context));
         return context.Carry(
             new SiteAction(
-                ActionName.QuestionAskAgain,
-                facts => facts.Connection.SiteOfQuestion(new QuestionId(question)),
+                action,
+                facts => facts.Connection.SiteOfQuestion(id),
                 viewer,
-                (facts, _) =>
-                    AskingOwners.AskAgain(
-                        facts,
-                        new QuestionId(question),
-                        SiteActionAnswers.Reason(request.Reason),
-                        viewer.Actor()
-                    )
+                (facts, _) => decide(facts, id, viewer.Actor())
             )
             {
                 What = "question",
+                // A steward may own a site of another unit, and answers as its owner.
+                Sees =
+                    action == ActionName.QuestionAnswer
+                        ? facts =>
+                            viewer.ScopeOn(facts.PeopleDirectory).Sees(facts.Site)
+                            || viewer.OwnSites(facts.PeopleDirectory).Sees(facts.Site)
+                        : null,
                 WithNeighbours = false,
             },
             null,

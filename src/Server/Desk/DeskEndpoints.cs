@@ -197,7 +197,7 @@ internal static class DeskEndpoints
                 await connection.Holds(),
                 await connection.ChangesNotDone(now - NotDoneTime),
                 await connection.OpenQuestions(),
-                viewer.Role == Role.Steward ? [] : await connection.PutOff()
+                viewer.Role is Role.Administrator or Role.Auditor ? await connection.PutOff() : []
             )
         );
         var inUse = seen.InUse;

@@ -3,8 +3,8 @@ alter table rule_version
     add column enforcement smallint not null default 0 check (enforcement between 0 and 2),
     add column answer_days integer not null default 0 check (answer_days between 0 and 90);
 
--- The verdict of a finding: 1 cannot tell, 2 excepted, 3 breaks. Those with an exception become right with the next change of their
--- site, or with the next start without a snapshot; until then they count as broken, which asks nobody twice.
+-- The verdict of a finding: 1 cannot tell, 2 has an exception, 3 breaks. An earlier version did not tell 2 from 3; findings of 2 get
+-- theirs with the next change of their site.
 alter table finding add column verdict smallint not null default 3 check (verdict between 0 and 3);
 update finding set verdict = 1 where cannot_tell;
 alter table finding alter column verdict drop default, drop column cannot_tell;

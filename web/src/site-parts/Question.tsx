@@ -90,7 +90,7 @@ export const whoWasAsked = (question: Question) =>
     ? "No owner was active, so nobody could be asked."
     : `${listed(question.asked.map(({ name }) => name))} ${question.asked.length === 1 ? "was" : "were"} asked on ${onDay(question.askedAt)}. ${question.answer ? theirAnswer(question) : whatFollows(question, false)}`;
 
-const canAskAgain = (question: Question) => question.state !== "asked" && question.asked.length > 0;
+const canAskAgain = (question: Question) => question.state !== "asked";
 
 function AskAgain({ question }: { question: Question }) {
   const [reason, setReason] = useState<string | null>(null);
