@@ -18,9 +18,9 @@ public sealed record BatchLineRow(BatchLine Line, ChangeState? HostChange, strin
 public static class BatchTables
 {
     private const string BatchColumns =
-        "id, action, state, by_person, reason, planned_at, started_at, ended_at, message, gain, lose, undoes, person, people_group";
+        "id, action, state, by_person, reason, planned_at, started_at, ended_at, message, gain, lose, undoes, person, people_group, cause";
     private const string LineColumns =
-        "l.batch, l.place, l.site, l.state, l.fingerprint, l.effect, l.refused, l.change_id, l.approval_id, l.undoes";
+        "l.batch, l.place, l.site, l.state, l.fingerprint, l.effect, l.refused, l.change_id, l.approval_id, l.undoes, l.action, l.person, l.people_group, l.rule, l.through";
 
     public static async Task<Batch?> Batch(this NpgsqlConnection connection, BatchId id) =>
         (await connection.Rows($"select {BatchColumns} from batch where id = $1", ReadBatch, id.Value)).SingleOrDefault();
@@ -77,9 +77,9 @@ public static class BatchTables
             """,
             row => new BatchLineRow(
                 ReadLine(row),
-                (ChangeState?)row.OrNull<short>(10),
-                row.TextOrNull(11),
-                (ApprovalState?)row.OrNull<short>(12)
+                (ChangeState?)row.OrNull<short>(15),
+                row.TextOrNull(16),
+                (ApprovalState?)row.OrNull<short>(17)
             ),
             batch.Value
         );
@@ -112,8 +112,8 @@ public static class BatchTables
     public static Task Put(this Change change, Batch batch) =>
         change.Connection.Run(
             $"""
-            insert into batch ({BatchColumns}) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)
-            on conflict (id) do update set state = excluded.state, reason = excluded.reason, started_at = excluded.started_at, ended_at = excluded.ended_at, message = excluded.message
+            insert into batch ({BatchColumns}) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15)
+            on conflict (id) do update set state = excluded.state, gain = excluded.gain, lose = excluded.lose, reason = excluded.reason, started_at = excluded.started_at, ended_at = excluded.ended_at, message = excluded.message
             """,
             batch.Id.Value,
             batch.Action.Text(),
@@ -128,13 +128,14 @@ public static class BatchTables
             batch.Lose,
             Sql.Id(batch.Undoes?.Value),
             Sql.Id(batch.Person?.Value),
-            Sql.Id(batch.Group?.Value)
+            Sql.Id(batch.Group?.Value),
+            batch.Cause
         );
 
     public static async Task AddLines(this Change change, IReadOnlyList<BatchLine> lines)
     {
         await using var copy = await change.Connection.BeginBinaryImportAsync(
-            "copy batch_line (batch, place, site, state, fingerprint, effect, refused, undoes) from stdin (format binary)"
+            "copy batch_line (batch, place, site, state, fingerprint, effect, refused, undoes, action, person, people_group, rule, through) from stdin (format binary)"
         );
         foreach (var line in lines)
         {
@@ -147,10 +148,20 @@ public static class BatchTables
             await copy.WriteAsync(Json.Of(line.Effect), NpgsqlDbType.Jsonb);
             await copy.WriteAsync(Json.Of(line.Refused), NpgsqlDbType.Jsonb);
             await (line.Target.Undoes is { } hostChange ? copy.WriteAsync(hostChange.Value) : copy.WriteNullAsync());
+            var own = line.Target.Own;
+            await (own is null ? copy.WriteNullAsync() : copy.WriteAsync(own.Action.Text()));
+            await (own?.Person is { } person ? copy.WriteAsync(person.Value) : copy.WriteNullAsync());
+            await (own?.Group is { } group ? copy.WriteAsync(group.Value) : copy.WriteNullAsync());
+            await (own?.Rule is { } rule ? copy.WriteAsync(rule.Value) : copy.WriteNullAsync());
+            await (own?.Through is { } through ? copy.WriteAsync(through, NpgsqlDbType.Date) : copy.WriteNullAsync());
         }
 
         await copy.CompleteAsync();
     }
+
+    /// <summary>Forgets the rows of a plan, which is made again.</summary>
+    public static Task ForgetLines(this Change change, BatchId batch) =>
+        change.Connection.Run("delete from batch_line where batch = $1", batch.Value);
 
     public static Task Put(this Change change, BatchLine line) =>
         change.Connection.Run(
@@ -185,13 +196,26 @@ public static class BatchTables
             Undoes = row.OrNull<Guid>(11) is { } undone ? new BatchId(undone) : null,
             Person = row.OrNull<long>(12) is { } person ? new PersonId(person) : null,
             Group = row.OrNull<long>(13) is { } group ? new GroupId(group) : null,
+            Cause = row.TextOrNull(14),
         };
 
     private static BatchLine ReadLine(NpgsqlDataReader row) =>
         new(
             new BatchId(row.GetGuid(0)),
             row.GetInt32(1),
-            new BatchTarget(new SiteId(row.GetInt64(2)), row.OrNull<Guid>(9) is { } undone ? new ChangeId(undone) : null),
+            new BatchTarget(
+                new SiteId(row.GetInt64(2)),
+                row.OrNull<Guid>(9) is { } undone ? new ChangeId(undone) : null,
+                row.TextOrNull(10) is { } action
+                    ? new BulkRequest(
+                        ActionNames.Read(action),
+                        row.OrNull<long>(11) is { } person ? new PersonId(person) : null,
+                        row.OrNull<long>(12) is { } group ? new GroupId(group) : null,
+                        Rule: row.TextOrNull(13) is { } rule ? new RuleId(rule) : null,
+                        Through: row.OrNull<DateOnly>(14)
+                    )
+                    : null
+            ),
             (BatchLineState)row.GetInt16(3),
             row.TextOrNull(4),
             Json.LineEffect(row.GetString(5)),

@@ -31,6 +31,24 @@ public static class ExceptionTables
             last
         );
 
+    /// <summary>The exceptions of sites in use that nobody has ended and whose last day is one of some days, both included.</summary>
+    public static Task<List<(SiteId Site, RuleException Exception)>> ExceptionsThrough(
+        this NpgsqlConnection connection,
+        DateOnly first,
+        DateOnly last
+    ) =>
+        connection.Rows(
+            $"""
+            select {Columns} from rule_exception
+            where ended_at is null and through between $1 and $2
+                and exists (select from site where site.id = rule_exception.site and existence = {(short)Existence.InUse})
+            order by id
+            """,
+            Read,
+            first,
+            last
+        );
+
     public static Task Put(this Change change, SiteId site, RuleException exception) =>
         exception.Id == 0
             ? change.Connection.Run(

@@ -156,7 +156,10 @@ public static class JournalTable
 
     /// <summary>One entry, or null if there is none.</summary>
     public static async Task<JournalRow?> JournalEntry(this NpgsqlConnection connection, long number) =>
-        (await connection.Rows($"select {Columns} from journal where number = $1", Read, number)).SingleOrDefault();
+        (await connection.JournalEntries([number])).SingleOrDefault();
+
+    public static Task<List<JournalRow>> JournalEntries(this NpgsqlConnection connection, IReadOnlyCollection<long> numbers) =>
+        connection.Rows($"select {Columns} from journal where number = any($1) order by number", Read, (object)numbers.ToArray());
 
     /// <summary>The entries after a position: the feed that keeps indexes current. Null for a subject or an action that this version
     /// does not know.</summary>

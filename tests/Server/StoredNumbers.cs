@@ -23,7 +23,7 @@ public sealed partial class StoredNumbers
             "Announced MovingToAttic InAttic Due Restoring Restored Stopped NotDone Erased"
         ),
         ["batch.state"] = (typeof(BatchState), "Planned Running Stopped Ended"),
-        ["batch_line.state"] = (typeof(BatchLineState), "Waiting Carried AsksSecond Changed Refused"),
+        ["batch_line.state"] = (typeof(BatchLineState), "Waiting Carried AsksSecond Changed Refused LeftOut"),
         ["host_change.purpose"] = (typeof(ChangePurpose), "Reach Owners MoveToAttic Restore"),
         ["host_change.state"] = (
             typeof(ChangeState),

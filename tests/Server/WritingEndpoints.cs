@@ -50,10 +50,11 @@ public class WritingEndpoints(Installation here)
                 .Order(StringComparer.Ordinal)
         );
 
+    // The remedies of a cause are carried out by a batch, whose sites have actions of their own.
     [Fact]
     public void Every_action_has_exactly_one() =>
         Assert.Equal(
-            Enum.GetValues<ActionName>(),
+            Enum.GetValues<ActionName>().Where(name => name != ActionName.FindingsRemedy),
             Endpoints.Select(endpoint => endpoint.Writes.Action).OfType<ActionName>().Order()
         );
 

@@ -16,6 +16,8 @@ const batch = {
   words: null,
   sites: 3,
   wantsNumber: true,
+  wantsReason: false,
+  mayAdjust: false,
   counts: [
     { outcome: "waiting", count: 2 },
     { outcome: "refused", count: 1 },
@@ -29,6 +31,10 @@ const line = {
   site: 7,
   title: "Night pilots",
   address: "slipway.example/night-pilots",
+  action: "site.move-to-attic",
+  about: null,
+  rule: null,
+  through: null,
   outcome: "waiting",
   gain: 0,
   lose: 12,
@@ -58,6 +64,17 @@ const open = (more: object = {}, lines: object[] = [line, refused]) =>
     "GET /api/batches/b1/lines": { total: lines.length, lines },
     "POST /api/batches/b1/start": { id: "b1" },
     "POST /api/batches/b1/stop": { id: "b1" },
+    "POST /api/batches/b1/adjust": { id: "b1" },
+    "GET /api/batches/b1/choices": [
+      { ...line, action: "site.restrict" },
+      { ...line, action: "owner.offer", about: "Ada Lund", refused: [remark("Ada Lund has left.")] },
+      {
+        ...line,
+        action: "exception.grant",
+        rule: { id: "R-07", title: "Reach", short: "reach", level: "critical" },
+        through: "2027-03-01",
+      },
+    ],
     "POST /api/batches/b1/resume": { id: "b1" },
     "POST /api/batches/b1/again": { id: "b2" },
     "POST /api/batches/b1/undo/plan": { id: "b2" },
@@ -89,6 +106,34 @@ describe("an action on many sites", () => {
         body: { number: 2, reason: "unused", password: null },
       }),
     );
+  });
+
+  it("has another action on a site, an exception until a day that is chosen, and leaves sites out", async () => {
+    const remedies = {
+      action: "findings.remedy",
+      about: "Access within policy",
+      wantsNumber: false,
+      mayAdjust: true,
+      wantsReason: true,
+    };
+    const sent = await open(remedies, [{ ...line, action: "site.restrict" }]);
+    const sentTo = (body: object) =>
+      waitFor(() => expect(sent).toContainEqual({ call: "POST /api/batches/b1/adjust", body }));
+    expect(await screen.findByText("Restrict to policy")).toBeTruthy();
+    expect(
+      screen.getByRole<HTMLButtonElement>("button", { name: "Remedies on 2 sites: Access within policy" }).disabled,
+    ).toBe(true);
+    fireEvent.click(screen.getByRole("button", { name: /^Change … ?what is done on Night pilots$/ }));
+    const asked = await screen.findByRole<HTMLInputElement>("radio", { name: /Ask Ada Lund to own it too/ });
+    expect(asked.disabled).toBe(true);
+    fireEvent.click(screen.getByRole("radio", { name: /Exception from R-07 until the end of 1 Mar 2027/ }));
+    fireEvent.change(screen.getByLabelText("Last day of the exception"), { target: { value: "2026-12-24" } });
+    fireEvent.click(screen.getByRole("button", { name: "Plan it so" }));
+    await sentTo({ sites: [7], action: "exception.grant", through: "2026-12-24" });
+    fireEvent.click(screen.getByRole("button", { name: /^Leave out ?: Night pilots$/ }));
+    await sentTo({ sites: [7], action: null });
+    fireEvent.click(screen.getByRole("button", { name: "An exception" }));
+    await sentTo({ sites: null, action: "exception.grant" });
   });
 
   it("starts for a new owner only with the password, and names the person", async () => {

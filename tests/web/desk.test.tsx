@@ -1,4 +1,4 @@
-import { screen, within } from "@testing-library/react";
+import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
 import { aske, vane } from "./fixtures";
 import { openAt } from "./open";
@@ -18,6 +18,10 @@ describe("the desk", () => {
     notes: 0,
     onlyOwner: 0,
     byName: 0,
+    name: "R-07",
+    remedies: ["restrict"],
+    fact: null,
+    began: [],
     clause: "causes:is:R-07",
     sites: [{ id: 1, title: "Claims rota" }],
   };
@@ -113,6 +117,52 @@ describe("the desk", () => {
     expect(screen.getByRole("link", { name: "Remove the access …" }).getAttribute("href")).toBe(
       `/remove-access?person=${vane.id}&host=Quay`,
     );
+  });
+
+  it("plans the remedies of a cause, leads to where a fact is set, and says what began the findings", async () => {
+    const sent = await openAt("/desk", {
+      "GET /api/desk": {
+        sites: 9,
+        findings: 2,
+        notes: 0,
+        approvals: [],
+        offers: [],
+        movedRecently: [],
+        notDone: [],
+        questions: [],
+        putOff: [],
+        groups: [
+          {
+            ...group,
+            began: [
+              {
+                entry: 41,
+                at: "2099-11-24T09:00:00Z",
+                action: "rule.written",
+                label: "a rule was written",
+                by: "Nora Bell",
+                sites: 1,
+              },
+            ],
+          },
+          {
+            ...group,
+            rule: { id: "R-20", title: "A purpose is set", short: "no purpose", level: "warning" },
+            name: "R-20",
+            remedies: ["set-fact"],
+            fact: "purpose",
+            clause: "causes:is:R-20",
+          },
+        ],
+      },
+      "POST /api/batches/remedies": { id: "b1" },
+    });
+    expect((await screen.findByRole("link", { name: "Set the purpose …" })).getAttribute("href")).toBe(
+      "/classification?fact=purpose",
+    );
+    expect(screen.getByText(/^since 24 Nov/).textContent).toMatch(/when a rule was written by Nora Bell\.$/);
+    fireEvent.click(screen.getByRole("button", { name: /^Plan the remedy … Stays within policy/ }));
+    await waitFor(() => expect(sent).toContainEqual({ call: "POST /api/batches/remedies", body: { cause: "R-07" } }));
   });
 
   it("decides together whoever left and has access at a host through groups only, and names each", async () => {

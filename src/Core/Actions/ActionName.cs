@@ -66,6 +66,10 @@ public enum ActionName : byte
     [JsonStringEnumMemberName("decision.take-up")]
     DecisionTakeUp,
 
+    /// <summary>A batch that ends the findings of a cause: each of its sites has an action of its own.</summary>
+    [JsonStringEnumMemberName("findings.remedy")]
+    FindingsRemedy,
+
     [JsonStringEnumMemberName("approval.approve")]
     ApprovalApprove,
 

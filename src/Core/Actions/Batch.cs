@@ -40,7 +40,7 @@ public static class BatchStates
     );
 }
 
-/// <summary>One action on many sites: planned for each, then carried out row by row. A row is decided, written and marked in one
+/// <summary>One action on many sites, or the remedies of a cause: planned for each, then carried out row by row. A row is decided, written and marked in one
 /// transaction, so whatever stops the work, each row is done once or still waits.
 /// </summary>
 public sealed record Batch
@@ -59,6 +59,9 @@ public sealed record Batch
     public PersonId? Person { get; init; }
 
     public GroupId? Group { get; init; }
+
+    /// <summary>The name of the cause whose findings it ends; null if it is one action for all its sites.</summary>
+    public string? Cause { get; init; }
 
     public BatchState State { get; init; }
 
@@ -84,8 +87,15 @@ public sealed record Batch
     /// <summary>Why the server stopped it; null if a person did.</summary>
     public string? Words { get; init; }
 
-    /// <summary>What is decided for each site.</summary>
-    public BulkRequest Request => new(Action, Person, Group, Reason);
+    /// <summary>What is decided for each site that has no request of its own.</summary>
+    public BulkRequest Request => new(Action, Person, Group, Reason, Cause: Cause);
+
+    /// <summary>What is decided for one site.</summary>
+    public BulkRequest RequestFor(BatchTarget target) => (target.Own ?? Request) with { Reason = Reason };
+
+    /// <summary>The actions of some of its rows, each once.</summary>
+    public IReadOnlyList<ActionName> Actions(IEnumerable<BatchLine> lines) =>
+        [.. lines.Select(line => RequestFor(line.Target).Action).Distinct()];
 
     /// <exception cref="InvalidOperationException">The state table has no such transition.</exception>
     public Batch Move(BatchEvent happened) => this with { State = BatchStates.Table.Next(State, happened) };
@@ -100,6 +110,7 @@ public sealed record Batch
                     ? [("person", JournalValue.Of(EntryActor.Of(person)))]
                     : Array.Empty<(string, JournalValue)>(),
                 .. Group is { } group ? [("group", JournalValue.Of(group.Value))] : Array.Empty<(string, JournalValue)>(),
+                .. Cause is { } cause ? [("cause", JournalValue.Of(cause))] : Array.Empty<(string, JournalValue)>(),
                 ("sites", JournalValue.Of(sites)),
             ]),
             Reason = what == JournalAction.BatchStarted ? Reason : Words,
@@ -118,6 +129,9 @@ public enum BatchLineState : byte
     /// <summary>The effect differs from the planned one, so nothing was done.</summary>
     Changed,
     Refused,
+
+    /// <summary>Left out by the person who planned it.</summary>
+    LeftOut,
 }
 
 /// <summary>The effect on one site, in a few numbers.</summary>
@@ -152,7 +166,8 @@ public sealed record LineEffect(
 
 /// <summary>A site for which a batch is planned.</summary>
 /// <param name="Undoes">The change to undo on this site, if that is the action.</param>
-public sealed record BatchTarget(SiteId Site, ChangeId? Undoes = null);
+/// <param name="Own">What is done on this site, if it is not the same on all; its reason is the batch's.</param>
+public sealed record BatchTarget(SiteId Site, ChangeId? Undoes = null, BulkRequest? Own = null);
 
 /// <summary>One site of a batch.</summary>
 /// <param name="Fingerprint">The fingerprint of the previewed plan; null if there was none.</param>
@@ -231,6 +246,7 @@ public enum BatchOutcome : byte
 
     /// <summary>Undone, or replaced by another change.</summary>
     Withdrawn,
+    LeftOut,
 }
 
 public static class BatchOutcomes
@@ -243,6 +259,7 @@ public static class BatchOutcomes
             BatchLineState.Waiting => BatchOutcome.Waiting,
             BatchLineState.Changed => BatchOutcome.Changed,
             BatchLineState.Refused => BatchOutcome.Refused,
+            BatchLineState.LeftOut => BatchOutcome.LeftOut,
             BatchLineState.AsksSecond => second switch
             {
                 ApprovalState.Requested or null => BatchOutcome.AsksSecond,

@@ -8,7 +8,17 @@ namespace AtticLedger.Core.Actions;
 /// <summary>A request that fits many sites.</summary>
 /// <param name="Person">The person it is about: who becomes an owner, or whose access is removed. <paramref name="Group"/>: the
 /// group whose access is removed.</param>
-public sealed record BulkRequest(ActionName Action, PersonId? Person = null, GroupId? Group = null, string? Reason = null);
+/// <param name="Rule">The rule from which an exception is granted, through <paramref name="Through"/>.</param>
+/// <param name="Cause">The name of the cause whose findings are to end: each site then has a request of its own.</param>
+public sealed record BulkRequest(
+    ActionName Action,
+    PersonId? Person = null,
+    GroupId? Group = null,
+    string? Reason = null,
+    RuleId? Rule = null,
+    DateOnly? Through = null,
+    string? Cause = null
+);
 
 /// <summary>The actions that can be done on many sites at once.</summary>
 public static class BulkActions
@@ -29,14 +39,20 @@ public static class BulkActions
     /// <summary>True if the password has to be entered before it starts, as for one site.</summary>
     public static bool WantsPassword(ActionName action) => action == ActionName.OwnerOffer;
 
+    /// <summary>True if nobody does it without a reason; an owner adds an owner without one.</summary>
+    public static bool WantsReason(ActionName action, Actor actor) =>
+        action is ActionName.ExceptionGrant or ActionName.ExceptionEnd
+        || (action == ActionName.OwnerOffer && actor.As != Capacity.Owner);
+
     /// <summary>True if it needs a person.</summary>
     public static bool WantsPerson(ActionName action) => action == ActionName.OwnerOffer;
 
     /// <summary>True if it needs a person or a group.</summary>
     public static bool WantsPersonOrGroup(ActionName action) => action == ActionName.AccessRemove;
 
-    /// <summary>True if it depends on the other sites of the host.</summary>
-    public static bool LooksAround(ActionName action) => action is ActionName.SiteMoveToAttic or ActionName.SiteRestore;
+    /// <summary>True if it depends on the other sites of the host; of remedies each that is possible is tried.</summary>
+    public static bool LooksAround(ActionName action) =>
+        action is ActionName.SiteMoveToAttic or ActionName.SiteRestore or ActionName.FindingsRemedy;
 
     /// <summary>The facts of a site once other sites of the batch are done: sites below it that are moved to the attic first do not
     /// block it.</summary>
@@ -64,6 +80,7 @@ public static class BulkActions
             ActionName.SiteRestrict or ActionName.AccessRemove or ActionName.ChangeUndo => ActionName.ChangeUndo,
             ActionName.SiteMoveToAttic => ActionName.SiteRestore,
             ActionName.OwnerOffer => ActionName.OfferWithdraw,
+            ActionName.ExceptionGrant => ActionName.ExceptionEnd,
             _ => null,
         };
 
@@ -97,6 +114,13 @@ public static class BulkActions
                 ? HandOver.Withdraw(facts, open, actor)
                 : new Decision.Refusal([new OfferAnswered()]),
             ActionName.AccessRemove => RemoveAccess.Decide(facts, Removed(request), change, actor),
+            ActionName.ExceptionGrant => ExceptionActions.Grant(facts, Excepted(request), actor),
+            ActionName.ExceptionEnd => facts.Site.Exceptions.LastOrDefault(exception =>
+                exception.Rule == request.Rule && exception.IsInForce(facts.Now, facts.PeopleDirectory.Time)
+            )
+                is { } given
+                ? ExceptionActions.End(facts, given.Id, reason, actor)
+                : new Decision.Refusal([new ExceptionEnded()]),
             _ => throw new InvalidOperationException(
                 $"The action {request.Action.Text()} is not possible for many sites at once."
             ),
@@ -122,6 +146,13 @@ public static class BulkActions
             actor.As == Capacity.Owner ? actor.Person : null,
             CurrentOwnerAfter.Owns,
             request.Reason
+        );
+
+    private static ExceptionRequest Excepted(BulkRequest request) =>
+        new(
+            request.Rule ?? throw new InvalidOperationException("No rule is named for an exception."),
+            request.Reason ?? "",
+            request.Through ?? throw new InvalidOperationException("No last day is named for an exception.")
         );
 
     private static RemoveAccessRequest Removed(BulkRequest request) => new(request.Person, request.Group, request.Reason);

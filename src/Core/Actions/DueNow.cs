@@ -47,6 +47,9 @@ public abstract record Due(DateTimeOffset At)
     /// <summary>There is nothing to answer any more.</summary>
     public sealed record QuestionSettled(DateTimeOffset At, OwnerQuestion Question) : Due(At);
 
+    /// <summary>An exception ends soon, and the site will break its rule again.</summary>
+    public sealed record ExceptionNear(DateTimeOffset At, SiteId Site, RuleException Exception) : Due(At);
+
     /// <summary>A leaver's last day is over.</summary>
     public sealed record PersonLeft(DateTimeOffset At, Person Person) : Due(At);
 }
@@ -69,6 +72,9 @@ public sealed record DueFacts(
 
     /// <summary>Questions that have not ended; settled if their finding has.</summary>
     public IReadOnlyList<(OwnerQuestion Question, bool IsSettled)> Questions { get; init; } = [];
+
+    /// <summary>Exceptions in force whose end is near.</summary>
+    public IReadOnlyList<(SiteId Site, RuleException Exception)> Exceptions { get; init; } = [];
 
     /// <summary>Open manual tasks.</summary>
     public IReadOnlyList<(HostChange HostChange, ManualTask ManualTask)> ManualTasks { get; init; } = [];
@@ -110,6 +116,7 @@ public static class DueNow
                     pair.IsSettled ? [new Due.QuestionSettled(now, pair.Question)] : AskingOwners.DueOf(pair.Question, facts)
                 )
             )
+            .Concat(facts.Exceptions.SelectMany(pair => ExceptionActions.DueOf(pair.Site, pair.Exception, facts)))
             .Concat(left);
 
         // At equal instants leavers come first, because offers to them end with it.
@@ -153,6 +160,7 @@ public static class DueNow
             Due.QuestionReminder(_, var question) => AskingOwners.Remind(facts, question),
             Due.QuestionEnds(_, var question) => AskingOwners.LastDayPassed(facts, question, newHostChange, say),
             Due.QuestionSettled(_, var question) => AskingOwners.Settle(facts, question),
+            Due.ExceptionNear(_, _, var exception) => ExceptionActions.Near(facts, exception),
             _ => null,
         };
 

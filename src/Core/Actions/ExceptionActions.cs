@@ -1,5 +1,6 @@
 using System.Globalization;
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Ownership;
 using AtticLedger.Core.Register;
 using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Rules;
@@ -16,6 +17,9 @@ public static class ExceptionActions
 {
     /// <summary>A longer exception needs a new decision.</summary>
     public const int MostDays = 366;
+
+    /// <summary>So many days before its last day, who decides and who owns the site hear of it.</summary>
+    public const int NearDays = 7;
 
     public static Decision Grant(ActionFacts facts, ExceptionRequest request, Actor actor)
     {
@@ -97,6 +101,60 @@ public static class ExceptionActions
             Exception = ended,
         };
     }
+
+    /// <summary>The warning that an exception ends; one that was granted for fewer days has none.</summary>
+    public static IEnumerable<Due> DueOf(SiteId site, RuleException exception, DueFacts facts)
+    {
+        var near = facts.PeopleDirectory.Time.StartOf(exception.Through.Plus(-NearDays));
+        if (
+            near > exception.From
+            && exception.IsInForce(facts.PeopleDirectory.Now, facts.PeopleDirectory.Time)
+            && !facts.WrittenKeys.Contains(NearKey(exception))
+        )
+        {
+            yield return new Due.ExceptionNear(near, site, exception);
+        }
+    }
+
+    /// <summary>Tells the administrators, who granted it and the active owners that an exception ends; null if it has ended or nobody is
+    /// there to hear of it.</summary>
+    public static Decision.Plan? Near(ActionFacts facts, RuleException exception)
+    {
+        var directory = facts.PeopleDirectory;
+        var owners = SiteOwners.Of(facts.Site, directory, facts.Organisation.ActiveDays);
+        List<PersonId> recipients =
+        [
+            .. facts
+                .Administrators.Append(exception.By)
+                .Concat(owners.Holders.Where(holder => holder.IsActive).Select(holder => holder.Person.Id))
+                .Where(directory.IsHere)
+                .Distinct(),
+        ];
+        if (recipients.Count == 0 || facts.Site.Exceptions.All(one => one.Id != exception.Id))
+        {
+            return null;
+        }
+
+        var rule = facts.Rules.Find(exception.Rule)?.Title ?? exception.Rule.Value;
+        return new Decision.Plan([], [], Effect.None)
+        {
+            Notifications =
+            [
+                .. recipients.Select(person => new Notification(
+                    person,
+                    NearKey(exception),
+                    $"An exception of {facts.Site.Title} ends on {exception.Through.InWords()}",
+                    [
+                        $"{facts.Site.Title} has an exception from the rule {rule} until the end of {exception.Through.InWords()}.",
+                        $"Its reason was: {exception.Reason}",
+                        "If the site still breaks the rule then, it is a finding again.",
+                    ]
+                )),
+            ],
+        };
+    }
+
+    private static string NearKey(RuleException exception) => $"near:exception:{exception.Id}";
 
     private static IEnumerable<Remark> Refusals(
         ActionFacts facts,

@@ -32,6 +32,35 @@ public static class Remedies
             _ => [],
         };
 
+    /// <summary>What can help against the findings of a cause, before any site is looked at; and the first fact to set.</summary>
+    public static (IReadOnlyList<Remedy> Remedies, ClaimedFact? Fact) Possible(Cause cause, Today today)
+    {
+        if (cause.Rule.Demand is not Demand.General)
+        {
+            return (
+                [
+                    cause.Kind switch
+                    {
+                        CauseKind.StillHasAccess => Remedy.RemoveAccess,
+                        CauseKind.OwnerLeaves => Remedy.AddOwner,
+                        _ when cause.Rule.Demand is Demand.ActiveOwners => Remedy.AddOwner,
+                        _ => Remedy.Restrict,
+                    },
+                ],
+                null
+            );
+        }
+
+        var (settable, attic) = WrittenRuleRemedies.Possible(cause.Rule, today) ?? ([], false);
+        return (
+            [
+                .. settable.Count > 0 ? [Remedy.SetFact] : Array.Empty<Remedy>(),
+                .. attic ? [Remedy.MoveToAttic] : Array.Empty<Remedy>(),
+            ],
+            settable.Count > 0 ? settable[0] : null
+        );
+    }
+
     /// <summary>The outcome for a site that breaks a rule.</summary>
     public static RemedyOutcome Try(ActionFacts facts, Rule rule)
     {

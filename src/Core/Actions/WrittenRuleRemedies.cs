@@ -24,26 +24,35 @@ internal static class WrittenRuleRemedies
     // A site that nobody uses moves to the attic; one that waits to be published, or whose plan ends, does not.
     private static readonly IReadOnlyList<string> OfUse = ["created", "visited", "visits"];
 
-    public static RemedyOutcome Try(ActionFacts facts, Rule rule)
+    /// <summary>What can help by the attributes that the demand reads: facts to set here, and moving to the attic; null if the demand
+    /// cannot be read.</summary>
+    public static (IReadOnlyList<ClaimedFact> Facts, bool MoveToAttic)? Possible(Rule rule, Today today)
     {
-        Filter<ComputedSite> demand;
         try
         {
-            demand = Filter.Parse(rule.Demand.Expression, SiteAttributes.List, facts.Rules.Today);
+            var demand = Filter.Parse(rule.Demand.Expression, SiteAttributes.List, today);
+            return (
+                [.. Facts.Where(pair => demand.Uses(pair.Attribute)).Select(pair => pair.Fact).Distinct()],
+                IsAboutUse(demand, rule.Scope, today)
+            );
         }
         catch (FilterError)
+        {
+            return null;
+        }
+    }
+
+    public static RemedyOutcome Try(ActionFacts facts, Rule rule)
+    {
+        if (Possible(rule, facts.Rules.Today) is not var (settable, attic))
         {
             return new RemedyOutcome([], false, [new NoRemedyKnown()]);
         }
 
         List<Remedy> remedies =
         [
-            .. Facts.Any(pair => demand.Uses(pair.Attribute) && CanBeSet(pair.Fact, facts, rule))
-                ? [Remedy.SetFact]
-                : Array.Empty<Remedy>(),
-            .. IsAboutUse(demand, rule.Scope, facts.Rules.Today) && !HostChanges.NotInUse(facts).Any()
-                ? [Remedy.MoveToAttic]
-                : Array.Empty<Remedy>(),
+            .. settable.Any(fact => CanBeSet(fact, facts, rule)) ? [Remedy.SetFact] : Array.Empty<Remedy>(),
+            .. attic && !HostChanges.NotInUse(facts).Any() ? [Remedy.MoveToAttic] : Array.Empty<Remedy>(),
         ];
         return new RemedyOutcome(remedies, remedies.Count > 0, remedies.Count > 0 ? [] : [new ChangedAtHost(facts.Site.Host)]);
     }

@@ -149,6 +149,7 @@ public static class Successors
     /// strongest power, fewest sites, name.
     /// </summary>
     /// <param name="load">The number of sites each person owns.</param>
+    /// <param name="among">Only these people; null for all.</param>
     public static IReadOnlyList<Candidate> Of(
         SiteFacts site,
         SiteOwners keys,
@@ -156,7 +157,8 @@ public static class Successors
         IReadOnlyDictionary<PersonId, int> load,
         PeopleDirectory directory,
         int activeDays,
-        bool knowsDays
+        bool knowsDays,
+        IEnumerable<Person>? among = null
     )
     {
         var saved = edits.Or([]).ToDictionary(by => by.Person);
@@ -171,8 +173,8 @@ public static class Successors
             : [];
         return
         [
-            .. directory
-                .People.Where(person => person.Kind == PersonKind.Staff)
+            .. (among ?? directory.People)
+                .Where(person => person.Kind == PersonKind.Staff)
                 .Select(person => new Candidate(
                     person,
                     edits.IsUnknown ? Known<int>.Unknown : Known.Of(saved.GetValueOrDefault(person.Id)?.Saves ?? 0),
@@ -192,6 +194,39 @@ public static class Successors
                 .ThenBy(candidate => candidate.Person.Name, StringComparer.Ordinal)
                 .ThenBy(candidate => candidate.Person.Id.Value),
         ];
+    }
+
+    /// <summary>The person to ask first without looking at saves: who edits the site by name, else somebody of its unit; of equals
+    /// the one with the fewest sites. Null if nobody of them can own it.</summary>
+    public static Person? First(
+        SiteFacts site,
+        SiteOwners keys,
+        IReadOnlyDictionary<PersonId, int> load,
+        PeopleDirectory directory,
+        int activeDays
+    )
+    {
+        var granted = site
+            .Expected.Or([])
+            .Select(grant => grant.Subject)
+            .OfType<Subject.OnePerson>()
+            .Select(subject => directory.Find(subject.Person));
+        var unit = site.Unit.Has(out var its) ? directory.OfUnit(its) : PeopleSet.Empty;
+        return Of(
+                site,
+                keys,
+                Known<IReadOnlyList<EditsBy>>.Unknown,
+                load,
+                directory,
+                activeDays,
+                knowsDays: true,
+                granted.OfType<Person>().Concat(unit.Places().Select(place => directory.People[place])).DistinctBy(one => one.Id)
+            )
+            .Where(candidate => candidate.IsEligible)
+            .OrderByDescending(candidate => candidate.Power >= Power.Edit)
+            .ThenBy(candidate => candidate.Load)
+            .FirstOrDefault()
+            ?.Person;
     }
 
     private static int? Place(IReadOnlyList<UnitCode> line, UnitCode unit)

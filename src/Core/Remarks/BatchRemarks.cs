@@ -23,6 +23,8 @@ public sealed record BatchEnded : BatchRemark;
 
 public sealed record BatchImpossible : BatchRemark;
 
+public sealed record BatchNeedsReason : BatchRemark;
+
 public sealed record BatchNumberTypedWrong(int Sites) : BatchRemark;
 
 /// <summary>A sentence from before remarks were stored as codes.</summary>

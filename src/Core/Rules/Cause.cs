@@ -32,6 +32,20 @@ public sealed record Cause(CauseKind Kind, Rule Rule, Person? Person, string Hos
             _ => $"{MailOf(Person!)} at {Host}",
         };
 
+    /// <summary>What people read for a name of a cause: the rule's title, or the person, with the host if it is one host's.</summary>
+    public static string Title(string name, RuleBook rules, PeopleDirectory directory)
+    {
+        if (rules.Find(new RuleId(name)) is { } rule)
+        {
+            return rule.Title;
+        }
+
+        var at = name.IndexOf(" at ", StringComparison.Ordinal);
+        var mail = at < 0 ? name : name[..at];
+        return (directory.People.FirstOrDefault(person => MailOf(person) == mail)?.Name ?? "somebody")
+            + (at < 0 ? "" : name[at..]);
+    }
+
     /// <summary>The causes of a broken rule: the owner who leaves, of several the first; the people who have left, if access
     /// exceeds policy because of them; the rule, where anything else breaks it.</summary>
     public static IEnumerable<Cause> Of(ComputedSite line, Rule rule)

@@ -1,3 +1,4 @@
+using AtticLedger.Core.Filters;
 using AtticLedger.Core.Ownership;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Terms;
@@ -21,6 +22,12 @@ public sealed record FindingGroup(
 /// <summary>The desk's groups: findings by cause, the earliest harm first.</summary>
 public static class FindingGroups
 {
+    private static readonly Filter<JudgedSite> Breaking = Filter.Parse("breaks pr", JudgedSite.Attributes);
+
+    /// <summary>The groups of the sites in use that a viewer sees.</summary>
+    public static IReadOnlyList<FindingGroup> InUse(VisibleRegister seen, PeopleDirectory directory) =>
+        Of(seen.Lines(seen.InUse.And(seen.Where(Breaking))), directory);
+
     public static IReadOnlyList<FindingGroup> Of(IEnumerable<RegisterRow> lines, PeopleDirectory directory) =>
         [
             .. lines

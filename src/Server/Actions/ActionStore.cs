@@ -67,20 +67,21 @@ internal static class ActionStore
     }
 
     /// <summary>The facts of the sites of a batch: those in the viewer's scope, and those that concern the viewer.</summary>
+    /// <param name="requests">What is done on them.</param>
     public static async Task<IReadOnlyList<ActionFacts>> OfBatch(
         this FactReader facts,
         Viewer viewer,
-        ActionName action,
+        IReadOnlyList<BulkRequest> requests,
         IReadOnlyCollection<SiteId> ids
     ) =>
-        action == ActionName.OfferAccept
+        requests is [{ Action: ActionName.OfferAccept and var action }]
             ?
             [
                 .. (await facts.OfSites(_ => new Scope.Everything(), ids, false)).Where(one =>
                     BulkActions.Concerns(action, one, viewer.Person)
                 ),
             ]
-            : await facts.OfSites(viewer.ScopeOn, ids, BulkActions.LooksAround(action));
+            : await facts.OfSites(viewer.ScopeOn, ids, requests.Any(request => BulkActions.LooksAround(request.Action)));
 
     /// <summary>Writes all that a plan changes, and its entries last.</summary>
     /// <returns>The numbers of its entries.</returns>

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Remarks;
@@ -6,6 +7,7 @@ using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Execution;
+using AtticLedger.Server.Feed;
 using AtticLedger.Server.Identity;
 using AtticLedger.Store;
 
@@ -21,69 +23,159 @@ public abstract record BatchResult
     public sealed record Done(BatchId Id) : BatchResult;
 }
 
-/// <summary>Plans one action for many sites, again for some of them, or its undo.</summary>
-public sealed class BatchActions(Database database)
+/// <summary>Plans one action for many sites or the remedies of a cause, adjusts the plan, plans it again for some of them, or its
+/// undo.</summary>
+public sealed class BatchActions(Database database, LiveRegister register)
 {
+    private static readonly IReadOnlySet<SiteId> None = new HashSet<SiteId>();
+
     /// <summary>Decides the action for every site on one state of the database, and stores the plan. Nothing is
     /// changed.</summary>
     /// <param name="undoes">The batch that this one undoes.</param>
-    public async Task<BatchResult> Plan(
+    public Task<BatchResult> Plan(
         Viewer viewer,
         BulkRequest request,
         IReadOnlyList<BatchTarget> targets,
         BatchId? undoes = null
+    ) =>
+        Plan(
+            viewer,
+            new Batch
+            {
+                Id = new BatchId(Guid.NewGuid()),
+                Action = request.Action,
+                Person = request.Person,
+                Group = request.Group,
+                Cause = request.Cause,
+                Reason = request.Reason,
+                By = viewer.Person,
+                PlannedAt = database.Now,
+                Undoes = undoes,
+            },
+            targets,
+            None
+        );
+
+    /// <summary>Plans it again with another action on some of its sites, or without them.</summary>
+    /// <param name="sites">The sites; null for all.</param>
+    /// <param name="action">What is done there instead; null to leave them out; the batch's own for what is proposed.</param>
+    /// <param name="person">Who is asked to become an owner; null for who is proposed.</param>
+    /// <param name="through">The last day of an exception; null for the one that is proposed.</param>
+    public async Task<BatchResult> Adjust(
+        BatchId id,
+        Viewer viewer,
+        IReadOnlySet<SiteId>? sites,
+        ActionName? action,
+        PersonId? person,
+        DateOnly? through
+    )
+    {
+        if (await Look(id, viewer) is not var (batch, lines) || batch.By != viewer.Person)
+        {
+            return new BatchResult.NotThere();
+        }
+
+        if (batch.State != BatchState.Planned)
+        {
+            return new BatchResult.Refused(Standing(batch));
+        }
+
+        bool IsMeant(SiteId site) => sites is null || sites.Contains(site);
+        var leftOut = lines
+            .Where(row => IsMeant(row.Line.Site) ? action is null : row.Line.State == BatchLineState.LeftOut)
+            .Select(row => row.Line.Site)
+            .ToHashSet();
+        var chosen =
+            action is null || batch.Cause is null || batch.Undoes is not null
+                ? []
+                : (await Choices(batch, viewer, [.. lines.Select(row => row.Line.Site).Where(IsMeant)])).ToDictionary(
+                    one => one.Facts.Site.Id,
+                    one => Chosen(one.Choices, action.Value, person, through)
+                );
+        return await Plan(
+            viewer,
+            batch,
+            [
+                .. lines
+                    .Select(row => row.Line.Target)
+                    .Select(target =>
+                        chosen.GetValueOrDefault(target.Site) is { } own ? target with { Own = own }
+                        : action == batch.Action && IsMeant(target.Site) && batch.Undoes is null ? target with { Own = null }
+                        : target
+                    ),
+            ],
+            leftOut
+        );
+    }
+
+    /// <summary>What can be done on some sites about the cause of a batch.</summary>
+    public async Task<IReadOnlyList<(ActionFacts Facts, IReadOnlyList<RemedyChoice> Choices)>> Choices(
+        Batch batch,
+        Viewer viewer,
+        IReadOnlyCollection<SiteId> sites
+    )
+    {
+        var facts = await database.Read(connection =>
+            FactReader.Of(database, connection).OfBatch(viewer, [batch.Request], sites)
+        );
+        var load = await Load(viewer);
+        return [.. facts.Select(one => (one, RemedyChoices.Of(one, batch.Cause!, load, viewer.Actor())))];
+    }
+
+    // Of several exceptions the first: the others are granted one by one.
+    private static BulkRequest? Chosen(
+        IReadOnlyList<RemedyChoice> choices,
+        ActionName action,
+        PersonId? person,
+        DateOnly? through
+    ) =>
+        choices.FirstOrDefault(choice => choice.Request.Action == action)?.Request is not { } request
+            ? null
+            : request with
+            {
+                Person = action == ActionName.OwnerOffer ? person ?? request.Person : request.Person,
+                Through = action == ActionName.ExceptionGrant ? through ?? request.Through : request.Through,
+            };
+
+    private async Task<BatchResult> Plan(
+        Viewer viewer,
+        Batch batch,
+        IReadOnlyList<BatchTarget> targets,
+        IReadOnlySet<SiteId> leftOut
     )
     {
         List<SiteId> sites = [.. targets.Select(target => target.Site)];
-        var facts = await database.Read(connection => FactReader.Of(database, connection).OfBatch(viewer, request.Action, sites));
+        var facts = await database.Read(connection =>
+            FactReader
+                .Of(database, connection)
+                .OfBatch(viewer, [.. targets.Select(batch.RequestFor).DistinctBy(request => request.Action)], sites)
+        );
         if (facts.Count < sites.Count)
         {
             return new BatchResult.Refused(new BatchSitesMissing(sites.Count - facts.Count));
         }
 
-        var batch = new Batch
-        {
-            Id = new BatchId(Guid.NewGuid()),
-            Action = request.Action,
-            Person = request.Person,
-            Group = request.Group,
-            Reason = request.Reason,
-            By = viewer.Person,
-            PlannedAt = database.Now,
-            Undoes = undoes,
-        };
-        var bySite = facts.ToDictionary(one => one.Site.Id);
-        var (gain, lose, lines) = (new HashSet<PersonId>(), new HashSet<PersonId>(), new List<BatchLine>(sites.Count));
-        var going = new HashSet<SiteId>();
-        foreach (var (place, target) in targets.Index())
-        {
-            var decision = BulkActions.Decide(
-                request,
-                bySite[target.Site].After(request.Action, going),
-                Guid.Empty,
-                viewer.Actor(),
-                target.Undoes
-            );
-            if (decision is Decision.Plan)
-            {
-                going.Add(target.Site);
-            }
-
-            lines.Add(BatchLine.Planned(batch.Id, place, target, decision));
-            foreach (var power in (decision as Decision.Plan)?.Effect.Powers ?? [])
-            {
-                gain.UnionWith(power.Gain);
-                lose.UnionWith(power.Lose);
-            }
-        }
-
+        var load = batch.Cause is null ? ImmutableDictionary<PersonId, int>.Empty : await Load(viewer);
+        var plan = new BatchPlanning(batch, viewer.Actor(), load).Of(targets, facts.ToDictionary(one => one.Site.Id), leftOut);
         return await database.Change<BatchResult>(async change =>
         {
             await change.ForgetPlans(change.Now - Batch.PlanKept);
-            await change.Put(batch with { Gain = gain.Count, Lose = lose.Count });
-            await change.AddLines(lines);
+            if (await change.Connection.Batch(batch.Id) is { State: not BatchState.Planned } started)
+            {
+                return new BatchResult.Refused(Standing(started));
+            }
+
+            await change.Put(batch with { Gain = plan.Gain, Lose = plan.Lose });
+            await change.ForgetLines(batch.Id);
+            await change.AddLines(plan.Lines);
             return new BatchResult.Done(batch.Id);
         });
+    }
+
+    private async Task<IReadOnlyDictionary<PersonId, int>> Load(Viewer viewer)
+    {
+        var state = await register.Current();
+        return state.Load(viewer.ScopeOn(state.PeopleDirectory));
     }
 
     /// <summary>The batch that undid it or is undoing it, and whether the viewer may see it.</summary>
@@ -141,24 +233,26 @@ public sealed class BatchActions(Database database)
             return new BatchResult.NotThere();
         }
 
-        if (BulkActions.UndoOf(batch.Action) is not { } action)
-        {
-            return new BatchResult.Refused(new BatchNotUndone());
-        }
-
         if (batch.State is BatchState.Planned or BatchState.Running)
         {
             return new BatchResult.Refused(batch.State == BatchState.Running ? new BatchToStop() : Standing(batch));
         }
 
-        List<BatchTarget> done =
-        [
-            .. lines.Where(row => row.WasDone).Select(row => new BatchTarget(row.Line.Site, row.Line.HostChange)),
-        ];
-        return done.Count == 0
-            ? new BatchResult.Refused(new BatchDidNothing())
-            : await Plan(viewer, batch.Request with { Action = action, Reason = null }, done, id);
+        var done = lines.Where(row => row.WasDone).ToList();
+        var undone = done.Select(row => Undone(batch, row.Line)).OfType<BatchTarget>().ToList();
+        return done.Count == 0 ? new BatchResult.Refused(new BatchDidNothing())
+            : undone.Count == 0 ? new BatchResult.Refused(new BatchNotUndone())
+            : await Plan(viewer, batch.Request with { Action = UndoOf(batch), Reason = null }, undone, id);
     }
+
+    /// <summary>The action of the batch that undoes another.</summary>
+    private static ActionName UndoOf(Batch batch) => BulkActions.UndoOf(batch.Action) ?? batch.Action;
+
+    // What was done on a site by an action of its own is undone by one of its own.
+    private static BatchTarget? Undone(Batch batch, BatchLine line) =>
+        BulkActions.UndoOf(batch.RequestFor(line.Target).Action) is { } action
+            ? new BatchTarget(line.Site, line.HostChange, line.Target.Own is { } own ? own with { Action = action } : null)
+            : null;
 
     /// <summary>The sites of a viewer's scope on which a person or a group is granted something by name.</summary>
     /// <param name="host">Only those of one host.</param>

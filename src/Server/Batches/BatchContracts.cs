@@ -2,6 +2,7 @@ using AtticLedger.Core.Actions;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
+using AtticLedger.Server.Actions;
 using AtticLedger.Server.Contracts;
 using AtticLedger.Server.Feed;
 using AtticLedger.Server.Identity;
@@ -30,6 +31,21 @@ public sealed record BatchPlanRequest(
 /// <param name="Number">The number of sites as it was typed, if the batch requires it.</param>
 /// <param name="Password">The password, entered again to confirm, if the batch requires it.</param>
 public sealed record BatchStartRequest(int? Number = null, string? Reason = null, string? Password = null);
+
+/// <param name="Cause">The name of a cause that the desk shows.</param>
+public sealed record RemediesRequest(string Cause);
+
+/// <param name="Sites">Some sites of the plan; null for all.</param>
+/// <param name="Action">What is done there instead, where it is one of the choices; the batch's own for what is proposed; null to
+/// leave them out.</param>
+/// <param name="Person">For owner.offer: who is asked; null for who is proposed.</param>
+/// <param name="Through">For exception.grant: the last day; null for the one that is proposed.</param>
+public sealed record BatchAdjustRequest(
+    IReadOnlyList<long>? Sites,
+    ActionName? Action,
+    long? Person = null,
+    DateOnly? Through = null
+);
 
 public sealed record BatchIdResponse(Guid Id);
 
@@ -63,7 +79,7 @@ public sealed record BatchEffect(
 );
 
 /// <summary>A batch, as lists show it.</summary>
-/// <param name="About">The name of the person or group that it is about; null if it is about none.</param>
+/// <param name="About">The name of the person, group or cause that it is about; null if it is about none.</param>
 public sealed record BatchSummary(
     Guid Id,
     ActionName Action,
@@ -91,10 +107,15 @@ public sealed record BatchSummary(
             [.. counts.OrderBy(one => one.Outcome).Select(one => new OutcomeCount(one.Outcome, one.Count))]
         );
 
-    /// <summary>The name of the person or group that a batch is about; null if it is about none.</summary>
+    /// <summary>The name of the person, group or cause that a batch is about; null if it is about none.</summary>
     internal static string? NameOf(Batch batch, LedgerState state) =>
-        batch.Person is { } person ? state.PeopleDirectory.Find(person)?.Name ?? "somebody"
-        : batch.Group is { } group ? state.PeopleDirectory.Find(group)?.Name ?? "a group"
+        batch.Cause is { } cause
+            ? Cause.Title(cause, state.Rules, state.PeopleDirectory)
+            : NameOf(batch.Person, batch.Group, state);
+
+    internal static string? NameOf(PersonId? person, GroupId? group, LedgerState state) =>
+        person is { } one ? state.PeopleDirectory.Find(one)?.Name ?? "somebody"
+        : group is { } of ? state.PeopleDirectory.Find(of)?.Name ?? "a group"
         : null;
 }
 
@@ -102,6 +123,9 @@ public sealed record BatchSummary(
 /// <param name="MaySteer">True if the viewer planned it.</param>
 /// <param name="WantsNumber">True if the number of sites has to be typed to start it.</param>
 /// <param name="WantsPassword">True if the password has to be entered to start it.</param>
+/// <param name="WantsReason">True if it does not start without a reason.</param>
+/// <param name="MayAdjust">True if the viewer can choose another action for its sites; leaving sites out is possible for every
+/// plan.</param>
 /// <param name="Words">Why the server stopped it; null if a person did.</param>
 /// <param name="Counts">The number of rows per outcome; outcomes without rows are omitted.</param>
 /// <param name="MayUndo">True if the viewer can plan to undo it.</param>
@@ -122,6 +146,8 @@ public sealed record BatchResponse(
     int Sites,
     bool WantsNumber,
     bool WantsPassword,
+    bool WantsReason,
+    bool MayAdjust,
     IReadOnlyList<OutcomeCount> Counts,
     BatchEffect Effect,
     bool MayUndo,
@@ -138,6 +164,7 @@ public sealed record BatchResponse(
     )
     {
         var seen = BatchLineResponse.Seen(batch, lines, state, viewer).ToList();
+        var waiting = batch.Actions(lines.Select(row => row.Line).Where(line => line.State == BatchLineState.Waiting));
         return new BatchResponse(
             batch.Id.Value,
             batch.Action,
@@ -151,8 +178,10 @@ public sealed record BatchResponse(
             batch.EndedAt,
             batch.Words,
             seen.Count,
-            BulkActions.WantsNumber(batch.Action),
-            BulkActions.WantsPassword(batch.Action),
+            waiting.Any(BulkActions.WantsNumber),
+            waiting.Any(BulkActions.WantsPassword),
+            viewer.MayAct && waiting.Any(action => BulkActions.WantsReason(action, viewer.Actor())),
+            batch is { State: BatchState.Planned, Cause: not null, Undoes: null } && batch.By == viewer.Person,
             [
                 .. seen.CountBy(one => one.Row.Outcome)
                     .OrderBy(pair => pair.Key)
@@ -162,8 +191,9 @@ public sealed record BatchResponse(
             undoneBy is null
                 && viewer.MayAct
                 && batch.State is BatchState.Stopped or BatchState.Ended
-                && BulkActions.UndoOf(batch.Action) is not null
-                && seen.Any(one => one.Row.WasDone),
+                && seen.Any(one =>
+                    one.Row.WasDone && BulkActions.UndoOf(batch.RequestFor(one.Row.Line.Target).Action) is not null
+                ),
             batch.Undoes?.Value,
             undoneBy is { MayLook: true } by ? by.Id.Value : null
         );
@@ -171,7 +201,9 @@ public sealed record BatchResponse(
 
     private static BatchEffect EffectOf(Batch batch, IReadOnlyList<BatchLine> all, LedgerState state)
     {
-        var lines = all.Where(line => line.State is not (BatchLineState.Refused or BatchLineState.Changed))
+        var lines = all.Where(line =>
+                line.State is not (BatchLineState.Refused or BatchLineState.Changed or BatchLineState.LeftOut)
+            )
             .Select(line => line.Effect)
             .ToList();
         IReadOnlyList<RuleCount> Rules(Func<LineEffect, IEnumerable<RuleId>> of) =>
@@ -196,13 +228,20 @@ public sealed record BatchResponse(
     }
 }
 
-/// <summary>One site of a batch with its outcome.</summary>
+/// <summary>One site of a batch with its outcome, or one of the choices for it.</summary>
+/// <param name="Action">What is done on this site.</param>
+/// <param name="About">The name of the person or group that this is about; null if it is about none.</param>
+/// <param name="Rule">The rule from which an exception is granted, through the end of <paramref name="Through"/>.</param>
 /// <param name="Refused">Why the action is refused; <paramref name="HostMessage"/>: what the host answered.</param>
 /// <param name="Unaffected">What the action leaves in place, in sentences.</param>
 public sealed record BatchLineResponse(
     long Site,
     string Title,
     string? Address,
+    ActionName Action,
+    string? About,
+    RuleResponse? Rule,
+    DateOnly? Through,
     BatchOutcome Outcome,
     int Gain,
     int Lose,
@@ -240,20 +279,25 @@ public sealed record BatchLineResponse(
         }
     }
 
-    public static BatchLineResponse Of(BatchLineRow row, RegisterRow site, LedgerState state)
+    public static BatchLineResponse Of(Batch batch, BatchLineRow row, RegisterRow site, LedgerState state)
     {
         var line = row.Line;
+        var request = batch.RequestFor(line.Target);
         return new BatchLineResponse(
             line.Site.Value,
             site.Title,
             site.Address.Has(out var address) ? address : null,
+            request.Action,
+            BatchSummary.NameOf(request.Person, request.Group, state),
+            request.Rule is { } rule ? RuleResponse.Of(rule, state.Rules) : null,
+            request.Through,
             row.Outcome,
             line.Effect.Gain,
             line.Effect.Lose,
             line.Effect.ShutsDoors,
             line.Effect.OpensDoors,
-            [.. line.Effect.Cleared.Select(rule => RuleResponse.Of(rule, state.Rules))],
-            [.. line.Effect.Opened.Select(rule => RuleResponse.Of(rule, state.Rules))],
+            [.. line.Effect.Cleared.Select(cleared => RuleResponse.Of(cleared, state.Rules))],
+            [.. line.Effect.Opened.Select(opened => RuleResponse.Of(opened, state.Rules))],
             line.Effect.NeedsSecond is { } second ? RemarkSentence.Of(second) : null,
             RemarkSentence.Of(line.Effect.Unaffected),
             RemarkResponse.Of(line.Refused),

@@ -2,6 +2,7 @@ using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Remarks;
+using AtticLedger.Core.Rules;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Execution;
@@ -34,6 +35,13 @@ internal static class BatchEndpoints
             .Previews()
             .WithName("planBatch")
             .WithSummary("Plans one action for many sites. Nothing is changed; the plan is deleted after a day.");
+        api.MapPost("/remedies", PlanRemedies)
+            .RequireAuthorization(Policies.Act)
+            .Previews()
+            .WithName("planRemedies")
+            .WithSummary(
+                "Plans an action for each site with findings of one cause: what ends most of them. Nothing is changed; the plan is deleted after a day."
+            );
         api.MapGet("", List)
             .RequireAuthorization(Policies.Read)
             .WithName("batches")
@@ -53,6 +61,15 @@ internal static class BatchEndpoints
             .RequireAuthorization(Policies.Read)
             .WithName("batchLines")
             .WithSummary("A window of a batch's rows, all or those with one outcome.");
+        api.MapGet("/{batch:guid}/choices", Choices)
+            .RequireAuthorization(Policies.Act)
+            .WithName("batchChoices")
+            .WithSummary("What can be done on one site about the cause of a batch, with the effect of each on today's facts.");
+        api.MapPost("/{batch:guid}/adjust", Adjust)
+            .RequireAuthorization(Policies.Act)
+            .Previews()
+            .WithName("adjustBatch")
+            .WithSummary("Plans a batch again with another action on some of its sites, or without them. Nothing is changed.");
         api.MapPost("/{batch:guid}/start", Start)
             .RequireAuthorization(Policies.Act)
             .Carries(ActionName.BatchStart)
@@ -144,6 +161,83 @@ internal static class BatchEndpoints
             _ => Answer(await desk.Plan(Viewer.Of(context), bulk, sites), context),
         };
     }
+
+    private static async Task<BatchAnswer> PlanRemedies(
+        RemediesRequest request,
+        HttpContext context,
+        BatchActions desk,
+        SeenRegister register
+    ) =>
+        FindingGroups
+            .InUse(register.Visible, register.State.PeopleDirectory)
+            .FirstOrDefault(group => group.Cause.Name == request.Cause)
+            is not { } found
+            ? Problem("There is no such cause.", "Its findings have ended, or its name is another. The desk shows today's.")
+            : await PlanGroup(found, context, desk);
+
+    private static async Task<BatchAnswer> PlanGroup(FindingGroup group, HttpContext context, BatchActions desk) =>
+        Answer(
+            await desk.Plan(
+                Viewer.Of(context),
+                new BulkRequest(ActionName.FindingsRemedy, Cause: group.Cause.Name),
+                [.. group.Sites.Take(Batch.MostSites).Select(line => new BatchTarget(line.Id))]
+            ),
+            context
+        );
+
+    private static async Task<Results<Ok<IReadOnlyList<BatchLineResponse>>, ProblemHttpResult>> Choices(
+        Guid batch,
+        long site,
+        BatchActions desk,
+        SeenRegister register
+    )
+    {
+        var viewer = register.Viewer;
+        return
+            await desk.Look(new BatchId(batch), viewer) is var (found, lines)
+            && found is { Cause: not null, Undoes: null }
+            && lines.Any(row => row.Line.Site.Value == site)
+            && register.Visible.Find(new SiteId(site)) is { } seen
+            && await desk.Choices(found, viewer, [new SiteId(site)]) is [var (_, choices)]
+            ? TypedResults.Ok<IReadOnlyList<BatchLineResponse>>([
+                .. choices.Select(choice =>
+                    BatchLineResponse.Of(
+                        found,
+                        new BatchLineRow(
+                            BatchLine.Planned(found.Id, 0, new BatchTarget(seen.Id, Own: choice.Request), choice.Decision),
+                            null,
+                            null,
+                            null
+                        ),
+                        seen,
+                        register.State
+                    )
+                ),
+            ])
+            : NotThere();
+    }
+
+    private static async Task<BatchAnswer> Adjust(
+        Guid batch,
+        BatchAdjustRequest request,
+        HttpContext context,
+        BatchActions desk,
+        SeenRegister register
+    ) =>
+        request.Person is { } person
+        && register.State.PeopleDirectory.Find(new PersonId(person)) is not { Kind: PersonKind.Staff }
+            ? Problem("The person is not on the staff.", "Only a member of staff can own a site.")
+            : Answer(
+                await desk.Adjust(
+                    new BatchId(batch),
+                    Viewer.Of(context),
+                    request.Sites?.Select(site => new SiteId(site)).ToHashSet(),
+                    request.Action,
+                    request.Person is { } asked ? new PersonId(asked) : null,
+                    request.Through
+                ),
+                context
+            );
 
     private static async Task<Results<Ok<NamedAccessResponse>, ProblemHttpResult>> NamedAccess(
         BatchActions desk,
@@ -265,7 +359,7 @@ internal static class BatchEndpoints
                     .. wanted
                         .Skip(Math.Max(0, offset))
                         .Take(Math.Clamp(limit, 0, MostLines))
-                        .Select(one => BatchLineResponse.Of(one.Row, one.Site, state)),
+                        .Select(one => BatchLineResponse.Of(found, one.Row, one.Site, state)),
                 ]
             )
         );
@@ -278,8 +372,10 @@ internal static class BatchEndpoints
         BatchActions desk,
         SignIn signIn
     ) =>
-        await desk.Look(new BatchId(batch), Viewer.Of(context)) is var (found, _)
-        && BulkActions.WantsPassword(found.Action)
+        await desk.Look(new BatchId(batch), Viewer.Of(context)) is var (found, lines)
+        && found
+            .Actions(lines.Select(row => row.Line).Where(line => line.State == BatchLineState.Waiting))
+            .Any(BulkActions.WantsPassword)
         && !await signIn.Confirms(Viewer.Of(context), request.Password ?? "")
             ? TypedResults.UnprocessableEntity(RefusalResponse.Of(new PasswordWrong()))
             : await Steer(

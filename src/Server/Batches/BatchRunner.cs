@@ -68,12 +68,21 @@ public sealed class BatchRunner(Database database, WakeUps wakeUps, ILogger<Batc
 
         var waiting = await change.Connection.WaitingLines(id, LinesAtOnce);
         var facts = (
-            await FactReader.Of(change).OfBatch(viewer, batch.Action, [.. waiting.Select(line => line.Site)])
+            await FactReader
+                .Of(change)
+                .OfBatch(
+                    viewer,
+                    [.. waiting.Select(line => batch.RequestFor(line.Target)).DistinctBy(request => request.Action)],
+                    [.. waiting.Select(line => line.Site)]
+                )
         ).ToDictionary(one => one.Site.Id);
         List<BatchLine> lines =
         [
             .. UntilAnAddressIsRepeated(waiting, facts)
-                .Where(line => !facts.TryGetValue(line.Site, out var known) || !BulkActions.WaitsForOthers(batch.Action, known)),
+                .Where(line =>
+                    !facts.TryGetValue(line.Site, out var known)
+                    || !BulkActions.WaitsForOthers(batch.RequestFor(line.Target).Action, known)
+                ),
         ];
         if (lines.Count == 0 && waiting.Count > 0)
         {
@@ -86,7 +95,13 @@ public sealed class BatchRunner(Database database, WakeUps wakeUps, ILogger<Batc
                 (
                     line,
                     facts.TryGetValue(line.Site, out var known)
-                        ? BulkActions.Decide(batch.Request, known, Guid.NewGuid(), viewer.Actor(), line.Target.Undoes)
+                        ? BulkActions.Decide(
+                            batch.RequestFor(line.Target),
+                            known,
+                            Guid.NewGuid(),
+                            viewer.Actor(),
+                            line.Target.Undoes
+                        )
                         : new Decision.Refusal([new SiteGone()])
                 )
             ),
@@ -149,8 +164,8 @@ public sealed class BatchRunner(Database database, WakeUps wakeUps, ILogger<Batc
                 var asked = await SiteAction.AskSecond(
                     change,
                     new PlanOnSite((Decision.Plan)decision, facts!),
-                    batch.Action,
-                    BulkActions.Request(batch.Request, actor),
+                    batch.RequestFor(line.Target).Action,
+                    BulkActions.Request(batch.RequestFor(line.Target), actor),
                     batch.Reason,
                     actor
                 );

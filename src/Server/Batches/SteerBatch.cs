@@ -2,6 +2,7 @@ using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Terms;
+using AtticLedger.Server.Actions;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Identity;
 using AtticLedger.Server.Work;
@@ -37,8 +38,9 @@ internal sealed class SteerBatch(ActionName name, Guid id, Viewer viewer, BatchE
             return Decided<Steered>.Refuse(BatchActions.Standing(batch));
         }
 
-        var waiting = (await facts.Connection.WaitingLines(batchId, Batch.MostSites)).Count;
-        return happened == BatchEvent.Start && Refusal(batch, waiting) is { } why
+        var lines = await facts.Connection.WaitingLines(batchId, Batch.MostSites);
+        var waiting = lines.Count;
+        return happened == BatchEvent.Start && Refusal(batch, lines) is { } why
             ? Decided<Steered>.Refuse(why)
             : new Decided<Steered>.Planned(
                 new Steered(
@@ -63,9 +65,14 @@ internal sealed class SteerBatch(ActionName name, Guid id, Viewer viewer, BatchE
 
     public override IReadOnlyList<WorkKind> Wakes => [WorkKind.Batches];
 
-    private Remark? Refusal(Batch batch, int waiting) =>
-        Reason?.Length > RestrictReach.LongestReason ? new ReasonTooLong(Reason.Length, RestrictReach.LongestReason)
-        : waiting == 0 ? new BatchImpossible()
-        : BulkActions.WantsNumber(batch.Action) && Number != waiting ? new BatchNumberTypedWrong(waiting)
-        : null;
+    private Remark? Refusal(Batch batch, IReadOnlyList<BatchLine> waiting)
+    {
+        var actions = batch.Actions(waiting);
+        return Reason?.Length > RestrictReach.LongestReason ? new ReasonTooLong(Reason.Length, RestrictReach.LongestReason)
+            : waiting.Count == 0 ? new BatchImpossible()
+            : actions.Any(BulkActions.WantsNumber) && Number != waiting.Count ? new BatchNumberTypedWrong(waiting.Count)
+            : (Reason ?? batch.Reason) is null && actions.Any(action => BulkActions.WantsReason(action, viewer.Actor()))
+                ? new BatchNeedsReason()
+            : null;
+    }
 }

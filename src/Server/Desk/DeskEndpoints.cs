@@ -25,9 +25,15 @@ namespace AtticLedger.Server.Desk;
 /// <param name="DaysLeft">Days until harm: 0 if it happens daily, null if no day is known.</param>
 /// <param name="Count">The number of sites.</param>
 /// <param name="ByName">The number of sites on which a person who has left is named; on the others, access is through groups.</param>
+/// <param name="Name">The name of the cause, for a plan of remedies.</param>
+/// <param name="Remedies">The actions that can help; which of them is possible on a site, its plan says. Empty if every site is
+/// mended at its host.</param>
+/// <param name="Fact">The fact to set, if that helps.</param>
 /// <param name="Clause">Finds exactly these sites in the register: a <c>where</c> of its address.</param>
 /// <param name="Sites">The first of them.</param>
 /// <param name="Asked">Null if no owner was asked.</param>
+/// <param name="Began">Events for the whole organisation that began some of the findings, the one with most sites first; only for
+/// those who see every entry of the journal.</param>
 public sealed record GroupResponse(
     CauseKind Cause,
     string? Host,
@@ -42,10 +48,20 @@ public sealed record GroupResponse(
     int Notes,
     int OnlyOwner,
     int ByName,
+    string Name,
+    IReadOnlyList<Remedy> Remedies,
+    ClaimedFact? Fact,
     string Clause,
     IReadOnlyList<SiteNameResponse> Sites,
-    AskedOwners? Asked
+    AskedOwners? Asked,
+    IReadOnlyList<BeganResponse> Began
 );
+
+/// <summary>An event that began findings of a group, such as a changed rule or a changed limit of a host.</summary>
+/// <param name="Label">What happened, to follow the word "where".</param>
+/// <param name="By">The person or host.</param>
+/// <param name="Sites">The number of the group's sites whose finding it began.</param>
+public sealed record BeganResponse(long Entry, DateTimeOffset At, string Action, string Label, string By, int Sites);
 
 /// <summary>Questions to owners about the findings of a rule that have not ended.</summary>
 /// <param name="Sites">The number of sites with one.</param>
@@ -120,7 +136,6 @@ public sealed record DeskResponse(
 internal static class DeskEndpoints
 {
     private const int FirstSites = 5;
-    private static readonly Filter<JudgedSite> Breaking = Filter.Parse("breaks pr", JudgedSite.Attributes);
 
     // Offers that are unanswered for this long appear on the desk.
     private static readonly TimeSpan OfferPatience = TimeSpan.FromDays(7);
@@ -174,11 +189,8 @@ internal static class DeskEndpoints
     > TakeUp(TakeUpRequest request, HttpContext context) =>
         context.Carry(new TakeUpDecision(request, Viewer.Of(context)), null, request, plan => Task.FromResult(plan.Decision));
 
-    private static IReadOnlyList<FindingGroup> Groups(SeenRegister register)
-    {
-        var seen = register.Visible;
-        return FindingGroups.Of(seen.Lines(seen.InUse.And(seen.Where(Breaking))), register.State.PeopleDirectory);
-    }
+    private static IReadOnlyList<FindingGroup> Groups(SeenRegister register) =>
+        FindingGroups.InUse(register.Visible, register.State.PeopleDirectory);
 
     private static string ClauseOf(FindingGroup group) =>
         new Clause(FindingAttributes.Causes, "is", [group.Cause.Name]).ToString();
@@ -189,7 +201,8 @@ internal static class DeskEndpoints
         var viewer = register.Viewer;
         var seen = register.Visible;
         var now = database.Now;
-        var (approvals, offers, atticEntries, holds, notDone, questions, putOff) = await database.Read(async connection =>
+        var seesAll = viewer.Role is Role.Administrator or Role.Auditor;
+        var (approvals, offers, atticEntries, holds, notDone, questions, putOff, began) = await database.Read(async connection =>
             (
                 await connection.OpenApprovals(),
                 await connection.OpenOffers(),
@@ -197,7 +210,8 @@ internal static class DeskEndpoints
                 await connection.Holds(),
                 await connection.ChangesNotDone(now - NotDoneTime),
                 await connection.OpenQuestions(),
-                viewer.Role is Role.Administrator or Role.Auditor ? await connection.PutOff() : []
+                seesAll ? await connection.PutOff() : [],
+                seesAll ? await BegunFindings.Read(connection) : BegunFindings.None
             )
         );
         var inUse = seen.InUse;
@@ -242,7 +256,7 @@ internal static class DeskEndpoints
                 inUse.CountYes,
                 Findings(groups, level => level != Level.Note),
                 Findings(groups, level => level == Level.Note),
-                [.. groups.Select(group => Group(group, named, questions, state))],
+                [.. groups.Select(group => Group(group, named, questions, began, state))],
                 [
                     .. approvals
                         .Where(approval => Title(approval.Site) is not null)
@@ -329,7 +343,7 @@ internal static class DeskEndpoints
                     .. waiting
                         .OrderBy(one => one.PutOff.Through)
                         .Select(one => new PutOffGroup(
-                            Group(one.Group, named, questions, state),
+                            Group(one.Group, named, questions, began, state),
                             one.PutOff.Through,
                             one.PutOff.Reason,
                             PersonResponse.Of(one.PutOff.By, state.PeopleDirectory)
@@ -356,9 +370,12 @@ internal static class DeskEndpoints
         FindingGroup group,
         ILookup<PersonId, SiteId> named,
         IReadOnlyList<OwnerQuestion> questions,
+        BegunFindings began,
         LedgerState state
-    ) =>
-        new(
+    )
+    {
+        var (remedies, fact) = Core.Actions.Remedies.Possible(group.Cause, state.Rules.Today);
+        return new GroupResponse(
             group.Cause.Kind,
             group.Cause.Kind == CauseKind.StillHasAccess ? group.Cause.Host : null,
             group.Cause.Person is { } person ? PersonResponse.Of(person.Id, state.PeopleDirectory) : null,
@@ -378,6 +395,9 @@ internal static class DeskEndpoints
             group.Cause is { Kind: CauseKind.StillHasAccess, Person.Id: var leaver }
                 ? named[leaver].Intersect(group.Sites.Select(line => line.Id)).Count()
                 : 0,
+            group.Cause.Name,
+            remedies,
+            fact,
             ClauseOf(group),
             [
                 .. group
@@ -387,8 +407,10 @@ internal static class DeskEndpoints
             ],
             group.Cause is { Kind: CauseKind.Rule, Rule.Id: var id }
                 ? AskedOf(group, [.. questions.Where(one => one.Rule == id)])
-                : null
+                : null,
+            began.Of(group, state.PeopleDirectory)
         );
+    }
 
     private static AskedOwners? AskedOf(FindingGroup group, IReadOnlyList<OwnerQuestion> questions)
     {

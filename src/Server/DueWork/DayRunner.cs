@@ -88,6 +88,7 @@ public sealed class DayRunner(Database database, ILogger<DayRunner> log)
             )
             {
                 ManualTasks = await connection.ManualTasksSince(now),
+                Exceptions = await connection.ExceptionsThrough(time.DayOf(now), time.DayOf(now).Plus(ExceptionActions.NearDays)),
                 Unasked = await connection.UnaskedFindings(time.DayOf(now)),
                 Questions = [.. questions.Select(question => (question, settled.Contains(question.Id)))],
             }
@@ -137,7 +138,7 @@ public sealed class DayRunner(Database database, ILogger<DayRunner> log)
 
     // Questions are many, and need no other site.
     private static bool LooksAround(Due due) =>
-        due is not (Due.OwnersToAsk or Due.QuestionReminder or Due.QuestionEnds or Due.QuestionSettled);
+        due is not (Due.OwnersToAsk or Due.QuestionReminder or Due.QuestionEnds or Due.QuestionSettled or Due.ExceptionNear);
 
     private static SiteId SiteOf(Due due) =>
         due switch
@@ -154,6 +155,7 @@ public sealed class DayRunner(Database database, ILogger<DayRunner> log)
             Due.QuestionReminder(_, var question) => question.Site,
             Due.QuestionEnds(_, var question) => question.Site,
             Due.QuestionSettled(_, var question) => question.Site,
+            Due.ExceptionNear(_, var site, _) => site,
             _ => throw new InvalidOperationException("This is not due on a site."),
         };
 }

@@ -5,47 +5,59 @@ using AtticLedger.Store;
 
 namespace AtticLedger.Server.Feed;
 
-/// <summary>Records since when findings exist: differences only, by the first server. If others have written meanwhile, it is
-/// tried again with the next change.
+/// <summary>Records since when findings exist, what began them, and what became of them by day: differences only, by the first
+/// server. If others have written meanwhile, it is tried again with the next change.
 /// </summary>
 internal sealed class KeptFindings(Database database)
 {
     private readonly HashSet<SiteId> unwritten = [];
+    private readonly List<FeedEntry> entries = [];
     private bool allUnwritten;
 
     public bool AreAllWritten => !allUnwritten && unwritten.Count == 0;
 
     /// <param name="changed">The sites whose findings may have changed; null for all.</param>
-    public async Task Keep(LedgerState of, IReadOnlyCollection<SiteId>? changed)
+    /// <param name="since">The entries of the feed since the last state.</param>
+    public async Task Keep(LedgerState of, IReadOnlyCollection<SiteId>? changed, IReadOnlyList<FeedEntry> since)
     {
         allUnwritten |= changed is null;
         unwritten.UnionWith(changed ?? []);
-        if ((allUnwritten || unwritten.Count > 0) && await Write(of, allUnwritten ? null : unwritten))
+        entries.AddRange(since);
+        if (!AreAllWritten && !await Write(of, allUnwritten ? null : unwritten))
         {
-            allUnwritten = false;
-            unwritten.Clear();
+            return;
         }
+
+        allUnwritten = false;
+        unwritten.Clear();
+        entries.Clear();
     }
 
     private Task<bool> Write(LedgerState of, IReadOnlyCollection<SiteId>? only) =>
         database.Change(async change =>
         {
-            var kept = (await change.Connection.Findings(only)).ToDictionary(row => (row.Site, row.Rule));
+            var kept = (await change.Connection.Findings(only)).ToDictionary(row => (row.Finding.Site, row.Finding.Rule));
             if ((await change.Connection.JournalHead()).Number > of.Place)
             {
                 // Others have written since; the current findings are recorded at the next position.
                 return false;
             }
 
-            var found = Found(of, only).ToDictionary(finding => (finding.Site, finding.Rule), finding => finding.Verdict);
+            var found = Found(of, only).ToList();
+            var since = entries.ConvertAll(entry => (entry.Number, entry.Subject, entry.Action));
             List<FindingRow> put =
             [
                 .. from finding in found
-                let row = kept.GetValueOrDefault(finding.Key)
-                where row is null || row.Verdict != finding.Value
-                select new FindingRow(finding.Key.Site, finding.Key.Rule, finding.Value, row?.Since ?? change.Now),
+                let row = kept.GetValueOrDefault((finding.Site, finding.Rule))
+                where row?.Finding != finding
+                select new FindingRow(
+                    finding,
+                    row?.Since ?? change.Now,
+                    row is null ? FindingHistory.BegunBy(finding.Site, finding.Rule, since) : row.Event
+                ),
             ];
-            List<(SiteId, RuleId)> gone = [.. kept.Keys.Where(key => !found.ContainsKey(key))];
+            var here = found.Select(finding => (finding.Site, finding.Rule)).ToHashSet();
+            List<(SiteId, RuleId)> gone = [.. kept.Keys.Where(key => !here.Contains(key))];
             if (put.Count > 0)
             {
                 await change.PutFindings(put);
@@ -56,20 +68,26 @@ internal sealed class KeptFindings(Database database)
                 await change.DropFindings(gone);
             }
 
+            var counts = FindingHistory.Between(kept.Values.Select(row => row.Finding), found);
+            if (counts.Count > 0)
+            {
+                await change.CountFindings(of.PeopleDirectory.Time.DayOf(change.Now), counts);
+            }
+
             return true;
         });
 
-    private static IEnumerable<(SiteId Site, RuleId Rule, Verdict Verdict)> Found(
-        LedgerState of,
-        IReadOnlyCollection<SiteId>? only
-    )
+    private static IEnumerable<RecordedFinding> Found(LedgerState of, IReadOnlyCollection<SiteId>? only)
     {
         var all = of.Seen(new Scope.Everything());
         var lines = only is null ? all.Lines(all.All) : only.Select(site => all.Find(site)).OfType<RegisterRow>();
         return lines.SelectMany(line =>
-            line.Breaks.Select(rule => (line.Id, rule.Id, Verdict.Breaks))
-                .Concat(line.Excepted.Select(rule => (line.Id, rule.Id, Verdict.Excepted)))
-                .Concat(line.Unsure.Select(rule => (line.Id, rule.Id, Verdict.CannotTell)))
-        );
+        {
+            var unit = line.Unit.Has(out var code) ? code.Value : "";
+            return line
+                .Breaks.Select(rule => new RecordedFinding(line.Id, rule.Id, Verdict.Breaks, unit))
+                .Concat(line.Excepted.Select(rule => new RecordedFinding(line.Id, rule.Id, Verdict.Excepted, unit)))
+                .Concat(line.Unsure.Select(rule => new RecordedFinding(line.Id, rule.Id, Verdict.CannotTell, unit)));
+        });
     }
 }

@@ -102,7 +102,7 @@ public sealed class LiveRegister(Database database, IndexSnapshots snapshots, IL
         {
             var now = database.Now;
             var before = state;
-            var (after, changed) = await database.Read(connection =>
+            var (after, changed, feed) = await database.Read(connection =>
                 before is null ? First(connection, now) : Next(connection, before, now)
             );
             if (!ReferenceEquals(before, after))
@@ -111,7 +111,7 @@ public sealed class LiveRegister(Database database, IndexSnapshots snapshots, IL
                 Interlocked
                     .Exchange(ref advanced, new TaskCompletionSource(TaskCreationOptions.RunContinuationsAsynchronously))
                     .TrySetResult();
-                await findings.Keep(after, changed);
+                await findings.Keep(after, changed, feed);
             }
 
             return after;
@@ -140,14 +140,16 @@ public sealed class LiveRegister(Database database, IndexSnapshots snapshots, IL
     }
 
     // The first state, and the sites that have changed since findings were last recorded; null for all.
-    private async Task<(LedgerState State, IReadOnlyCollection<SiteId>? Changed)> First(
+    private async Task<(LedgerState State, IReadOnlyCollection<SiteId>? Changed, IReadOnlyList<FeedEntry> Feed)> First(
         NpgsqlConnection connection,
         DateTimeOffset now
     ) =>
-        await snapshots.Read(connection) is { } kept ? await Next(connection, kept, now) : (await Rebuilt(connection, now), null);
+        await snapshots.Read(connection) is { } kept
+            ? await Next(connection, kept, now)
+            : (await Rebuilt(connection, now), null, []);
 
-    // The next state, and the sites that have changed in it; null for all.
-    private async Task<(LedgerState State, IReadOnlyCollection<SiteId>? Changed)> Next(
+    // The next state, the sites that have changed in it, null for all, and the entries between.
+    private async Task<(LedgerState State, IReadOnlyCollection<SiteId>? Changed, IReadOnlyList<FeedEntry> Feed)> Next(
         NpgsqlConnection connection,
         LedgerState before,
         DateTimeOffset now
@@ -157,14 +159,14 @@ public sealed class LiveRegister(Database database, IndexSnapshots snapshots, IL
         var isNewDay = before.PeopleDirectory.Time.DayOf(before.PeopleDirectory.Now) != before.PeopleDirectory.Time.DayOf(now);
         if (feed.Count == 0 && !isNewDay)
         {
-            return (before, []);
+            return (before, [], feed);
         }
 
         recent.Add(before.Place, feed);
         var news = feed.Select(entry => FeedNews.Of(entry.Subject, entry.Action)).ToList();
         if (news.Exists(one => one is FeedNews.Organisation))
         {
-            return (await Rebuilt(connection, now), null);
+            return (await Rebuilt(connection, now), null, feed);
         }
 
         var after = before with { Place = feed.Count == 0 ? before.Place : feed[^1].Number };
@@ -203,7 +205,7 @@ public sealed class LiveRegister(Database database, IndexSnapshots snapshots, IL
                 is not { } moves
             )
             {
-                return (await Rebuilt(connection, now), null);
+                return (await Rebuilt(connection, now), null, feed);
             }
 
             if (isNewDay)
@@ -226,7 +228,7 @@ public sealed class LiveRegister(Database database, IndexSnapshots snapshots, IL
 
         if (changed.Count == 0)
         {
-            return (after, moved);
+            return (after, moved, feed);
         }
 
         var lines = after.Lines(Failed);
@@ -235,7 +237,8 @@ public sealed class LiveRegister(Database database, IndexSnapshots snapshots, IL
             {
                 Index = lines.Put(after.Index, lines.Of(await connection.Sites(new Scope.Everything(), changed))),
             },
-            moved.Union(changed).ToHashSet()
+            moved.Union(changed).ToHashSet(),
+            feed
         );
     }
 

@@ -43,6 +43,8 @@ internal sealed record ReportKind(
         OutsideReport.Kind,
         OwnersReport.Kind,
         RemediesReport.Kind,
+        FindingReports.ByDay,
+        FindingReports.ByRule,
         AtticReports.Holds,
         AtticReports.Stays,
         ActionsReport.Kind,

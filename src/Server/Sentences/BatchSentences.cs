@@ -23,6 +23,7 @@ internal static class BatchSentences
             BatchEnded => "It has ended.",
             BatchImpossible => "It is not possible on any of these sites.",
             BatchNumberTypedWrong(var sites) => $"Type the number of sites: {sites}.",
+            BatchNeedsReason => "Give a reason: an exception, and asking somebody to own a site, need one.",
             AsRecorded(var sentence) => sentence,
             RecordedByNewerVersion(var recorded) =>
                 $"A newer version of Attic Ledger recorded the reason as \"{recorded}\". This server cannot say it in words before it is updated.",

@@ -126,6 +126,7 @@ public static class Labels
             BatchOutcome.Refused => "not possible",
             BatchOutcome.HostRefused => "refused by the host",
             BatchOutcome.Contradicted => "the host reports something else",
+            BatchOutcome.LeftOut => "left out",
             _ => "withdrawn",
         };
 

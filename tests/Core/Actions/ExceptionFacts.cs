@@ -213,6 +213,38 @@ public class ExceptionFacts
         );
     }
 
+    [Theory]
+    [InlineData("2026-12-23T23:59:59", 37, false)]
+    [InlineData("2026-12-24T00:00:00", 37, true)]
+    [InlineData("2026-12-31T23:59:59", 37, true)]
+    [InlineData("2027-01-01T00:00:00", 37, false)]
+    [InlineData("2026-11-26T00:00:00", 3, false)]
+    public void A_week_before_its_end_who_decides_and_who_owns_the_site_hear_of_it_once(string now, int days, bool isDue)
+    {
+        var at = DateTimeOffset.Parse(now, System.Globalization.CultureInfo.InvariantCulture);
+        var site = Excepted(Site(ToStaff(Power.Edit), ToPerson(Power.Own, Vane)), new Demand.EditingNamedOnly());
+        var exception = site.Exceptions[0] with { Through = DateOnly.FromDateTime(Now.DateTime).AddDays(days) };
+        var directory = new Core.People.PeopleDirectory(harbour.People, Units, [], at, Time);
+        IReadOnlyList<Due> Of(IReadOnlySet<(PersonId, string)> written) =>
+            [
+                .. DueNow
+                    .Of(new DueFacts([], [], [], directory, written) { Exceptions = [(site.Id, exception)] })
+                    .Where(due => due is Due.ExceptionNear),
+            ];
+
+        var due = Of(new HashSet<(PersonId, string)>());
+        Assert.Equal(isDue, due.Count == 1);
+        if (isDue)
+        {
+            var told = DueNow
+                .Carry(due[0], Facts(site) with { Administrators = [Quist] }, default, remark => remark.Code)!
+                .Notifications;
+            Assert.Equal([Quist, Aske, Vane], told.Select(notification => notification.To));
+            Assert.Empty(Of(new HashSet<(PersonId, string)> { (Quist, told[0].Key) }));
+            Assert.Null(DueNow.Carry(due[0], Facts(site with { Exceptions = [] }), default, remark => remark.Code));
+        }
+    }
+
     private static PowerLimits Only(InsideLimit inside) =>
         PowerLimits.Same(new Limit(inside, OutsideLevel.NoOne, VisitorSignIn.None, GuestInviter.AnyOwner));
 

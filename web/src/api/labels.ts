@@ -23,6 +23,7 @@ export const labels = {
     "host-refused": "refused by the host",
     contradicted: "the host reports something else",
     withdrawn: "withdrawn",
+    "left-out": "left out",
   } satisfies Record<Schema["BatchOutcome"], string>,
   ClaimedFact: {
     unit: "unit",

@@ -1046,6 +1046,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batches/remedies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plans an action for each site with findings of one cause: what ends most of them. Nothing is changed; the plan is deleted after a day. */
+        post: operations["planRemedies"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/batches/{batch}": {
         parameters: {
             query?: never;
@@ -1074,6 +1091,40 @@ export interface paths {
         get: operations["batchLines"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch}/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can be done on one site about the cause of a batch, with the effect of each on today's facts. */
+        get: operations["batchChoices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch}/adjust": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plans a batch again with another action on some of its sites, or without them. Nothing is changed. */
+        post: operations["adjustBatch"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2364,7 +2415,7 @@ export interface components {
          *                 released one never changes.
          * @enum {unknown}
          */
-        ActionName: "site.restrict" | "access.remove" | "change.undo" | "owner.offer" | "owner.asked" | "offer.accept" | "offer.decline" | "offer.withdraw" | "site.move-to-attic" | "attic.stop" | "site.restore" | "hold.place" | "hold.release" | "exception.grant" | "exception.end" | "question.answer" | "question.ask-again" | "decision.put-off" | "decision.take-up" | "approval.approve" | "approval.decline" | "approval.withdraw" | "batch.start" | "batch.stop" | "batch.resume" | "task.picture" | "task.done" | "task.failed" | "task.check" | "task.reassign" | "task.cancel" | "site.moved" | "site.not-moved" | "facts.set" | "facts.undo" | "vocabulary.change" | "vocabulary.undo" | "rule.write" | "rule.undo" | "rules.import" | "procedure.set" | "sites.import" | "sites.import-undo" | "people.import" | "people.import-undo" | "source.confirm-missing" | "source.sync" | "account.change" | "session.end" | "view.save" | "view.delete" | "calendar.revoke" | "clock.move";
+        ActionName: "site.restrict" | "access.remove" | "change.undo" | "owner.offer" | "owner.asked" | "offer.accept" | "offer.decline" | "offer.withdraw" | "site.move-to-attic" | "attic.stop" | "site.restore" | "hold.place" | "hold.release" | "exception.grant" | "exception.end" | "question.answer" | "question.ask-again" | "decision.put-off" | "decision.take-up" | "findings.remedy" | "approval.approve" | "approval.decline" | "approval.withdraw" | "batch.start" | "batch.stop" | "batch.resume" | "task.picture" | "task.done" | "task.failed" | "task.check" | "task.reassign" | "task.cancel" | "site.moved" | "site.not-moved" | "facts.set" | "facts.undo" | "vocabulary.change" | "vocabulary.undo" | "rule.write" | "rule.undo" | "rules.import" | "procedure.set" | "sites.import" | "sites.import-undo" | "people.import" | "people.import-undo" | "source.confirm-missing" | "source.sync" | "account.change" | "session.end" | "view.save" | "view.delete" | "calendar.revoke" | "clock.move";
         AlsoOpenedSite: {
             /** Format: int64 */
             site: number;
@@ -2572,6 +2623,13 @@ export interface components {
             wantsNumber: boolean;
             /** @description True if the password has to be entered to start it. */
             wantsPassword: boolean;
+            /** @description True if it does not start without a reason. */
+            wantsReason: boolean;
+            /**
+             * @description True if the viewer can choose another action for its sites; leaving sites out is possible for every
+             *         plan.
+             */
+            mayAdjust: boolean;
             /** @description The number of rows per outcome; outcomes without rows are omitted. */
             counts: components["schemas"]["OutcomeCount"][];
             effect: components["schemas"]["BatchEffect"];
@@ -2587,6 +2645,21 @@ export interface components {
              * @description The batch that undid or is undoing this one; null if there is none in the viewer's sight.
              */
             undoneBy: null | string;
+        };
+        BatchAdjustRequest: {
+            /** @description Some sites of the plan; null for all. */
+            sites: null | number[];
+            action: null | components["schemas"]["ActionName"];
+            /**
+             * Format: int64
+             * @description For owner.offer: who is asked; null for who is proposed.
+             */
+            person?: null | number;
+            /**
+             * Format: date
+             * @description For exception.grant: the last day; null for the one that is proposed.
+             */
+            through?: null | string;
         };
         /** @description The effect of the action over all sites for which it is planned or was done. */
         BatchEffect: {
@@ -2623,12 +2696,19 @@ export interface components {
             /** Format: uuid */
             id: string;
         };
-        /** @description One site of a batch with its outcome. */
+        /** @description One site of a batch with its outcome, or one of the choices for it. */
         BatchLine: {
             /** Format: int64 */
             site: number;
             title: string;
             address: null | string;
+            /** @description What is done on this site. */
+            action: components["schemas"]["ActionName"];
+            /** @description The name of the person or group that this is about; null if it is about none. */
+            about: null | string;
+            rule: null | components["schemas"]["Rule"];
+            /** Format: date */
+            through: null | string;
             outcome: components["schemas"]["BatchOutcome"];
             /** Format: int32 */
             gain: number;
@@ -2658,7 +2738,7 @@ export interface components {
          * @description The outcome of a row, including the state of its change at the host or of its approval.
          * @enum {unknown}
          */
-        BatchOutcome: "waiting" | "under-way" | "done" | "asks-second" | "changed" | "refused" | "host-refused" | "contradicted" | "withdrawn";
+        BatchOutcome: "waiting" | "under-way" | "done" | "asks-second" | "changed" | "refused" | "host-refused" | "contradicted" | "withdrawn" | "left-out";
         BatchPlanRequest: {
             /**
              * @description site.restrict (to what policy allows), site.move-to-attic, owner.asked, owner.offer (one more owner),
@@ -2698,7 +2778,7 @@ export interface components {
             /** Format: uuid */
             id: string;
             action: components["schemas"]["ActionName"];
-            /** @description The name of the person or group that it is about; null if it is about none. */
+            /** @description The name of the person, group or cause that it is about; null if it is about none. */
             about: null | string;
             state: components["schemas"]["BatchState"];
             by: components["schemas"]["Person"];
@@ -2710,6 +2790,23 @@ export interface components {
             /** Format: int32 */
             sites: number;
             counts: components["schemas"]["OutcomeCount"][];
+        };
+        /** @description An event that began findings of a group, such as a changed rule or a changed limit of a host. */
+        Began: {
+            /** Format: int64 */
+            entry: number;
+            /** Format: date-time */
+            at: string;
+            action: string;
+            /** @description What happened, to follow the word "where". */
+            label: string;
+            /** @description The person or host. */
+            by: string;
+            /**
+             * Format: int32
+             * @description The number of the group's sites whose finding it began.
+             */
+            sites: number;
         };
         Bounds: {
             /** Format: int32 */
@@ -3429,11 +3526,24 @@ export interface components {
              * @description The number of sites on which a person who has left is named; on the others, access is through groups.
              */
             byName: number;
+            /** @description The name of the cause, for a plan of remedies. */
+            name: string;
+            /**
+             * @description The actions that can help; which of them is possible on a site, its plan says. Empty if every site is
+             *         mended at its host.
+             */
+            remedies: components["schemas"]["Remedy"][];
+            fact: null | components["schemas"]["ClaimedFact"];
             /** @description Finds exactly these sites in the register: a `where` of its address. */
             clause: string;
             /** @description The first of them. */
             sites: components["schemas"]["SiteName"][];
             asked: null | components["schemas"]["AskedOwners"];
+            /**
+             * @description Events for the whole organisation that began some of the findings, the one with most sites first; only for
+             *         those who see every entry of the journal.
+             */
+            began: components["schemas"]["Began"][];
         };
         /** @description A member of a group, also of groups in it. */
         GroupMember: {
@@ -4524,11 +4634,15 @@ export interface components {
              * @description Which one it is.
              * @enum {string}
              */
-            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hyphens" | "address-prefix" | "address-taken" | "address-taken-now" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "changed-at-host" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "finding-missing" | "former-owner-left" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "last-administrator" | "last-day-passed" | "leavers-through" | "limit-unknown" | "many-use-need-second" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "no-longer-owner" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "nobody-to-ask" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "person-missing" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "put-off-needs-reason" | "put-off-too-long" | "question-for-owners" | "question-needs-words" | "question-over" | "question-restricted" | "question-still-open" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-begins-before" | "rule-book-full" | "rule-changed-since" | "rule-days-to-answer" | "rule-id-invalid" | "rule-is-off" | "rule-missing" | "rule-not-broken" | "rule-not-by-restricting" | "rule-text-missing" | "rule-text-too-long" | "rule-text-unprintable" | "rule-touches-most" | "rule-unchanged" | "rule-undecided" | "rule-unreadable" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "still-reported" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-code-taken" | "unit-missing" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already";
+            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hyphens" | "address-prefix" | "address-taken" | "address-taken-now" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-needs-reason" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "changed-at-host" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "finding-missing" | "former-owner-left" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "last-administrator" | "last-day-passed" | "leavers-through" | "limit-unknown" | "many-use-need-second" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "no-longer-owner" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "nobody-to-ask" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "person-missing" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "put-off-needs-reason" | "put-off-too-long" | "question-for-owners" | "question-needs-words" | "question-over" | "question-restricted" | "question-still-open" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-begins-before" | "rule-book-full" | "rule-changed-since" | "rule-days-to-answer" | "rule-id-invalid" | "rule-is-off" | "rule-missing" | "rule-not-broken" | "rule-not-by-restricting" | "rule-text-missing" | "rule-text-too-long" | "rule-text-unprintable" | "rule-touches-most" | "rule-unchanged" | "rule-undecided" | "rule-unreadable" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "still-reported" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-code-taken" | "unit-missing" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already";
             /** @description Its parameters by name: texts, numbers, days (`yyyy-MM-dd`), instants, lists of texts. */
             parameters: Record<string, never>;
             /** @description What a person reads. */
             sentence: string;
+        };
+        RemediesRequest: {
+            /** @description The name of a cause that the desk shows. */
+            cause: string;
         };
         /**
          * @description An action that helps to meet a demand.
@@ -7549,6 +7663,39 @@ export interface operations {
             };
         };
     };
+    planRemedies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemediesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchId"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     batch: {
         parameters: {
             query?: never;
@@ -7593,6 +7740,65 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BatchLines"];
+                };
+            };
+        };
+    };
+    batchChoices: {
+        parameters: {
+            query: {
+                site: number;
+            };
+            header?: never;
+            path: {
+                batch: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchLine"][];
+                };
+            };
+        };
+    };
+    adjustBatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchAdjustRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchId"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };

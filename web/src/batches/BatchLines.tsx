@@ -1,17 +1,27 @@
 import { labels } from "../api/labels";
 import { Link } from "@tanstack/react-router";
 import clsx from "clsx";
+import { Fragment, useState } from "react";
 import type { Schema } from "../api/client";
 import { Button } from "../ui/Button";
 import { SiteName } from "../site-parts/SiteName";
-import { counted, listed } from "../ui/words";
-import { outcomeLook } from "./words";
+import { effectText } from "./effectText";
+import { LeaveOut, LineChoices } from "./LineChoices";
+import { lineActionOf, outcomeLook } from "./words";
 
 type Line = Schema["BatchLine"];
 
 /** A row for each site, in the order in which they are processed. */
-export function BatchLines(props: { lines: Line[]; isPlan: boolean; total: number; onMore: (() => void) | undefined }) {
-  const { lines, isPlan, total, onMore } = props;
+export function BatchLines(props: {
+  batch: Schema["Batch"];
+  lines: Line[];
+  total: number;
+  onMore: (() => void) | undefined;
+}) {
+  const { batch, lines, total, onMore } = props;
+  const isPlan = batch.state === "planned";
+  const hasOwn = batch.action === "findings.remedy";
+  const [open, setOpen] = useState<number>();
   return (
     <>
       <table className="w-full text-[13.5px]">
@@ -29,39 +39,76 @@ export function BatchLines(props: { lines: Line[]; isPlan: boolean; total: numbe
         </thead>
         <tbody>
           {lines.map((line, at) => (
-            <tr key={line.site} className={clsx("align-top", Math.floor(at / 3) % 2 === 1 ? "bg-bar" : "bg-sheet")}>
-              <td className="border-r-4 border-double border-margin-rule py-1.5 pr-2 text-right text-[12px] text-second">
-                {at + 1}
-              </td>
-              <td className="max-w-0 min-w-[220px] py-1.5 pr-3 pl-2">
-                <SiteName site={line.site} title={line.title} address={line.address} />
-              </td>
-              <td
-                className={clsx(
-                  "w-[36%] py-1.5 pr-3 font-semibold",
-                  outcomeLook[isPlan && line.outcome === "waiting" ? "done" : line.outcome],
-                )}
-              >
-                {isPlan && line.outcome === "waiting" ? "can be done" : labels.BatchOutcome[line.outcome]}
-                {[...line.refused.map(({ sentence }) => sentence), ...(line.hostMessage ? [line.hostMessage] : [])].map(
-                  (why) => (
+            <Fragment key={line.site}>
+              <tr className={clsx("align-top", Math.floor(at / 3) % 2 === 1 ? "bg-bar" : "bg-sheet")}>
+                <td className="border-r-4 border-double border-margin-rule py-1.5 pr-2 text-right text-[12px] text-second">
+                  {at + 1}
+                </td>
+                <td className="max-w-0 min-w-[220px] py-1.5 pr-3 pl-2">
+                  <SiteName site={line.site} title={line.title} address={line.address} />
+                </td>
+                <td
+                  className={clsx(
+                    "w-[36%] py-1.5 pr-3 font-semibold",
+                    outcomeLook[isPlan && line.outcome === "waiting" ? "done" : line.outcome],
+                  )}
+                >
+                  {hasOwn && line.action !== "findings.remedy" && (
+                    <span className="block text-ink">
+                      <bdi>{lineActionOf(line)}</bdi>
+                    </span>
+                  )}
+                  {isPlan && line.outcome === "waiting"
+                    ? hasOwn
+                      ? ""
+                      : "can be done"
+                    : labels.BatchOutcome[line.outcome]}
+                  {[
+                    ...line.refused.map(({ sentence }) => sentence),
+                    ...(line.hostMessage ? [line.hostMessage] : []),
+                  ].map((why) => (
                     <span key={why} className="block font-normal text-ink">
                       <bdi>{why}</bdi>
                     </span>
-                  ),
-                )}
-                {line.approval && line.outcome === "asks-second" && (
-                  <Link
-                    to="/approvals/$approval"
-                    params={{ approval: line.approval }}
-                    className="block font-normal text-ink underline"
-                  >
-                    Review the request
-                  </Link>
-                )}
-              </td>
-              <td className="w-[30%] py-1.5 pr-4">{effectText(line)}</td>
-            </tr>
+                  ))}
+                  {line.approval && line.outcome === "asks-second" && (
+                    <Link
+                      to="/approvals/$approval"
+                      params={{ approval: line.approval }}
+                      className="block font-normal text-ink underline"
+                    >
+                      Review the request
+                    </Link>
+                  )}
+                </td>
+                <td className="w-[30%] py-1.5 pr-4">
+                  {effectText(line)}
+                  {isPlan && batch.maySteer && (
+                    <span className="mt-0.5 flex gap-3">
+                      {batch.mayAdjust && (
+                        <button
+                          type="button"
+                          className="min-h-6 underline"
+                          aria-expanded={open === line.site}
+                          onClick={() => setOpen(open === line.site ? undefined : line.site)}
+                        >
+                          Change …<span className="sr-only"> what is done on {line.title}</span>
+                        </button>
+                      )}
+                      <LeaveOut batch={batch} line={line} />
+                    </span>
+                  )}
+                </td>
+              </tr>
+              {open === line.site && (
+                <tr className="bg-bookmark">
+                  <td className="border-r-4 border-double border-margin-rule" />
+                  <td colSpan={3} className="px-2 pt-1 pb-3">
+                    <LineChoices batch={batch} line={line} onDone={() => setOpen(undefined)} />
+                  </td>
+                </tr>
+              )}
+            </Fragment>
           ))}
         </tbody>
       </table>
@@ -71,29 +118,6 @@ export function BatchLines(props: { lines: Line[]; isPlan: boolean; total: numbe
         </p>
       )}
       {lines.length === 0 && <p className="p-5 text-second">No site is in this state.</p>}
-    </>
-  );
-}
-
-function effectText(line: Line) {
-  const named = (rules: Schema["Rule"][]) => listed(rules.map((rule) => rule.short));
-  const parts = [
-    line.cleared.length > 0 && `ends ${named(line.cleared)}`,
-    line.opened.length > 0 && `adds ${named(line.opened)}`,
-    line.shutsDoors && "ends outside access",
-    line.opensDoors && "opens outside access",
-    line.lose > 0 && `${counted(line.lose, "person loses", "people lose")} something`,
-    line.gain > 0 && `${counted(line.gain, "person gains", "people gain")} something`,
-  ].filter((part) => part !== false);
-  return (
-    <>
-      {parts.join("; ") || (line.outcome === "refused" ? "" : "nobody loses access")}
-      {line.needsSecond && <span className="block text-ochre">{line.needsSecond}</span>}
-      {line.unaffected.map((sentence) => (
-        <span key={sentence} className="block text-ochre">
-          Unaffected: <bdi>{sentence}</bdi>
-        </span>
-      ))}
     </>
   );
 }

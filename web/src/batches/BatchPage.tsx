@@ -9,6 +9,7 @@ import { selection } from "./selection";
 import { BatchEffect } from "./BatchEffect";
 import { BatchLines } from "./BatchLines";
 import { BatchTally } from "./BatchTally";
+import { useAdjust } from "./useAdjust";
 import { countOf, titleOf } from "./words";
 
 type Batch = Schema["Batch"];
@@ -69,7 +70,7 @@ export function BatchPage() {
         </div>
         <BatchLines
           lines={lines.data?.pages.flatMap((page) => page.lines) ?? []}
-          isPlan={data.state === "planned"}
+          batch={data}
           total={lines.data?.pages[0]?.total ?? 0}
           onMore={lines.hasNextPage ? () => void lines.fetchNextPage() : undefined}
         />
@@ -79,6 +80,7 @@ export function BatchPage() {
         className="w-[344px] shrink-0 overflow-auto border-l-4 border-double border-margin-rule px-5 py-4"
       >
         <BatchEffect batch={data} />
+        {data.mayAdjust && <ForAll batch={data} />}
         {data.maySteer && <Steer batch={data} />}
         {data.mayUndo && <Undo batch={data} />}
       </aside>
@@ -107,6 +109,36 @@ function Other({ batch, children }: { batch: string; children: string }) {
         {children}
       </Link>
     </p>
+  );
+}
+
+/** One choice for all sites of a plan; on a site where it is not possible, what is planned stays. */
+function ForAll({ batch }: { batch: Batch }) {
+  const adjust = useAdjust(batch);
+  const choose = (action: Schema["ActionName"] | null) => adjust.mutate({ sites: null, action });
+  return (
+    <fieldset className="mt-5 border-t border-rule-strong pt-3" disabled={adjust.isPending}>
+      <legend className="sr-only">For all sites</legend>
+      <p aria-hidden="true" className="font-bold">
+        For all sites
+      </p>
+      <div className="mt-1 flex flex-wrap gap-x-4">
+        <button type="button" className="min-h-6 underline" onClick={() => choose(batch.action)}>
+          What is proposed
+        </button>
+        <button type="button" className="min-h-6 underline" onClick={() => choose("exception.grant")}>
+          An exception
+        </button>
+        <button type="button" className="min-h-6 underline" onClick={() => choose(null)}>
+          Leave out
+        </button>
+      </div>
+      {adjust.error && (
+        <p role="alert" className="mt-2 text-madder">
+          {adjust.error.message}
+        </p>
+      )}
+    </fieldset>
   );
 }
 
@@ -193,7 +225,7 @@ function Steer({ batch }: { batch: Batch }) {
               }
             />
           )}
-          {batch.reason === null && <Reason value={reason} onChange={setReason} />}
+          {batch.reason === null && <Reason value={reason} onChange={setReason} isNeeded={batch.wantsReason} />}
           {batch.wantsPassword && (
             <Field
               label="Your password, to confirm your identity"
@@ -210,7 +242,8 @@ function Steer({ batch }: { batch: Batch }) {
             disabled={
               steer.isPending ||
               (batch.wantsNumber && number !== waiting.toString()) ||
-              (batch.wantsPassword && password === "")
+              (batch.wantsPassword && password === "") ||
+              (batch.wantsReason && batch.reason === null && reason.trim() === "")
             }
           >
             {titleOf(batch, waiting)}

@@ -13,6 +13,7 @@ const ink: Record<Outcome, string> = {
   contradicted: "bg-madder",
   refused: "bg-rule-strong",
   withdrawn: "bg-rule-strong",
+  "left-out": "bg-rule-strong",
   waiting: "bg-rule",
 };
 

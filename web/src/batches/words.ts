@@ -1,6 +1,6 @@
 import { labels } from "../api/labels";
 import type { Schema } from "../api/client";
-import { counted } from "../ui/words";
+import { counted, onDate } from "../ui/words";
 
 type Outcome = Schema["BatchOutcome"];
 
@@ -48,6 +48,10 @@ export const bulkActions: Partial<Record<Schema["ActionName"], Action>> = {
     title: (sites, about) => `Remove the access of ${about} from ${counted(sites, "site")}`,
     doing: (sites, about) => `Removing the access of ${about} from ${counted(sites, "site")}`,
   },
+  "findings.remedy": {
+    title: (sites, about) => `Remedies on ${counted(sites, "site")}: ${about}`,
+    doing: (sites, about) => `Carrying out remedies on ${counted(sites, "site")}: ${about}`,
+  },
   "change.undo": {
     title: (sites) => `Undo the changes on ${counted(sites, "site")}`,
     doing: (sites) => `Undoing the changes on ${counted(sites, "site")}`,
@@ -75,7 +79,36 @@ export const outcomeLook: Record<Outcome, string> = {
   "host-refused": "text-madder",
   contradicted: "text-madder",
   withdrawn: "text-second",
+  "left-out": "text-second",
 };
+
+/** What is done on one site, where each has an action of its own. */
+export function lineActionOf({ action, about, rule, through }: Schema["BatchLine"]): string {
+  switch (action) {
+    case "site.restrict":
+      return "Restrict to policy";
+    case "site.move-to-attic":
+      return "Move to the attic";
+    case "site.restore":
+      return "Restore";
+    case "owner.asked":
+      return "Ask the leaving owners to hand over";
+    case "owner.offer":
+      return `Ask ${about ?? "somebody"} to own it too`;
+    case "offer.withdraw":
+      return `Withdraw the offer to ${about ?? "somebody"}`;
+    case "access.remove":
+      return `Remove the access of ${about ?? "somebody"}`;
+    case "exception.grant":
+      return `Exception from ${rule?.id ?? "the rule"}${through ? ` until the end of ${onDate(through)}` : ""}`;
+    case "exception.end":
+      return `End the exception from ${rule?.id ?? "the rule"}`;
+    case "change.undo":
+      return "Undo the change";
+    default:
+      return "Nothing";
+  }
+}
 
 /** The progress: "142 done, 3 refused by the host". */
 export const standing = (batch: Counted) =>

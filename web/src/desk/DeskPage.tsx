@@ -1,6 +1,6 @@
 import { labels } from "../api/labels";
-import { useQuery } from "@tanstack/react-query";
-import { Link } from "@tanstack/react-router";
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { Link, useNavigate } from "@tanstack/react-router";
 import { useEffect, type ReactNode } from "react";
 import { api, ok, type Schema } from "../api/client";
 import { useMe } from "../api/useMe";
@@ -296,7 +296,8 @@ function GroupItem({ group, mayAct, mayPutOff }: { group: Group; mayAct: boolean
       title={titleOf(group)}
       action={
         <span className="flex flex-col items-end gap-1.5">
-          <Link to="/" search={{ where: [group.clause] }} className={actionLook(group.byName === 0)}>
+          {mayAct && <Remedies group={group} />}
+          <Link to="/" search={{ where: [group.clause] }} className={actionLook(false)}>
             See the {counted(group.count, "site")}
           </Link>
           {group.cause === "still-has-access" && person && mayAct && group.byName > 0 && (
@@ -314,9 +315,59 @@ function GroupItem({ group, mayAct, mayPutOff }: { group: Group; mayAct: boolean
       {group.onlyOwner > 0 && `The only or last active owner of ${group.onlyOwner}. `}
       {sites}.{group.cause === "still-has-access" && group.byName < group.count && ` ${whereElse(group)}`}
       {group.asked && ` ${whatWasAsked(group.asked)}`}
+      {group.began.map((event) => (
+        <span key={event.entry} className="block">
+          {group.began.length === 1 && event.sites === group.count ? "" : `${digits(event.sites)} of them `}
+          since {onDay(event.at)}, when{" "}
+          <Link to="/journal" search={{ action: event.action, since: event.at.slice(0, 10) }} className="underline">
+            {event.label}
+          </Link>
+          {event.by && <> by {event.by}</>}.
+        </span>
+      ))}
       <Squares group={group} />
       {mayPutOff && <PutOff group={group} title={titleOf(group)} />}
     </Item>
+  );
+}
+
+/** What the product can do about a group: a plan for each of its sites, or the page on which its fact is set. */
+function Remedies({ group }: { group: Group }) {
+  const navigate = useNavigate();
+  const plan = useMutation({
+    mutationFn: () => ok(api.POST("/api/batches/remedies", { body: { cause: group.name } })),
+    onSuccess: ({ id }) => navigate({ to: "/batches/$batch", params: { batch: id } }),
+  });
+  if (group.cause === "still-has-access") return null;
+  // Tags are set on the page of each site, or given a meaning in the vocabulary.
+  const fact = group.fact === "unit" || group.fact === "classification" || group.fact === "purpose" ? group.fact : null;
+  if (group.remedies.includes("set-fact")) {
+    return (
+      fact && (
+        <Link to="/classification" search={{ fact }} className={actionLook(true)}>
+          Set the {labels.ClaimedFact[fact]} …
+        </Link>
+      )
+    );
+  }
+  const label = group.count === 1 ? "Plan the remedy …" : `Plan remedies for ${digits(group.count)} …`;
+  return group.remedies.length === 0 ? null : (
+    <>
+      <button
+        type="button"
+        className={actionLook(true)}
+        disabled={plan.isPending}
+        aria-label={`${label} ${titleOf(group)}`}
+        onClick={() => plan.mutate()}
+      >
+        {label}
+      </button>
+      {plan.error && (
+        <span role="alert" className="max-w-[24ch] text-[12.5px] text-madder">
+          {plan.error.message}
+        </span>
+      )}
+    </>
   );
 }
 

@@ -1,0 +1,26 @@
+import type { Schema } from "../api/client";
+import { counted, listed } from "../ui/words";
+
+/** The effect of what is done on one site. */
+export function effectText(line: Schema["BatchLine"]) {
+  const named = (rules: Schema["Rule"][]) => listed(rules.map((rule) => rule.short));
+  const parts = [
+    line.cleared.length > 0 && `ends ${named(line.cleared)}`,
+    line.opened.length > 0 && `adds ${named(line.opened)}`,
+    line.shutsDoors && "ends outside access",
+    line.opensDoors && "opens outside access",
+    line.lose > 0 && `${counted(line.lose, "person loses", "people lose")} something`,
+    line.gain > 0 && `${counted(line.gain, "person gains", "people gain")} something`,
+  ].filter((part) => part !== false);
+  return (
+    <>
+      {parts.join("; ") || (["refused", "left-out"].includes(line.outcome) ? "" : "nobody loses access")}
+      {line.needsSecond && <span className="block text-ochre">{line.needsSecond}</span>}
+      {line.unaffected.map((sentence) => (
+        <span key={sentence} className="block text-ochre">
+          Unaffected: <bdi>{sentence}</bdi>
+        </span>
+      ))}
+    </>
+  );
+}
