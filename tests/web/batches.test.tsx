@@ -120,9 +120,7 @@ describe("an action on many sites", () => {
     const sentTo = (body: object) =>
       waitFor(() => expect(sent).toContainEqual({ call: "POST /api/batches/b1/adjust", body }));
     expect(await screen.findByText("Restrict to policy")).toBeTruthy();
-    expect(
-      screen.getByRole<HTMLButtonElement>("button", { name: "Remedies on 2 sites: Access within policy" }).disabled,
-    ).toBe(true);
+    expect(screen.getByRole<HTMLButtonElement>("button", { name: "Carry out on 2 sites" }).disabled).toBe(true);
     fireEvent.click(screen.getByRole("button", { name: /^Change … ?what is done on Night pilots$/ }));
     const asked = await screen.findByRole<HTMLInputElement>("radio", { name: /Ask Ada Lund to own it too/ });
     expect(asked.disabled).toBe(true);

@@ -165,7 +165,7 @@ describe("the desk", () => {
     await waitFor(() => expect(sent).toContainEqual({ call: "POST /api/batches/remedies", body: { cause: "R-07" } }));
   });
 
-  it("decides together whoever left and has access at a host through groups only, and names each", async () => {
+  it("decides together whoever left and has access at a host, and names each", async () => {
     const through = (person: typeof vane, count: number) => ({
       ...group,
       cause: "still-has-access",
@@ -193,11 +193,61 @@ describe("the desk", () => {
         groups: [through(vane, 1), group, through(aske, 2)],
       },
     });
-    expect(await screen.findByText("2 people who left still have access at Quay through groups")).toBeTruthy();
+    expect(await screen.findByText("2 people who left still have access at Quay")).toBeTruthy();
     expect(screen.getByText(/^2 decisions with 4 findings;/)).toBeTruthy();
     expect(screen.getByRole("link", { name: "Idris Vane (1 site)" }).getAttribute("href")).toContain("idris.vane");
     expect(screen.getByRole("link", { name: "Tomas Aske (2 sites)" }).getAttribute("href")).toContain("tomas.aske");
     expect(screen.getByText("3 critical", { exact: false })).toBeTruthy();
+  });
+
+  it("decides owners who leave later together, and those who leave soon alone", async () => {
+    const leaves = (person: typeof vane, daysLeft: number, day: string) => ({
+      ...group,
+      cause: "owner-leaves",
+      person,
+      rule: null,
+      standing: "leaving",
+      day,
+      daysLeft,
+      name: person.mail,
+      remedies: ["add-owner"],
+      clause: `causes:is:${person.mail}`,
+    });
+    const sent = await openAt("/desk", {
+      "GET /api/desk": {
+        sites: 9,
+        findings: 3,
+        notes: 0,
+        approvals: [],
+        offers: [],
+        movedRecently: [],
+        notDone: [],
+        questions: [],
+        putOff: [],
+        groups: [
+          leaves({ ...vane, name: "Ada Lund", mail: "a.lund@merrowby.example" }, 14, "2099-12-01"),
+          leaves(vane, 21, "2099-12-08"),
+          leaves(aske, 55, "2099-12-24"),
+        ],
+      },
+      "POST /api/batches/remedies": { id: "b1" },
+    });
+    expect(
+      await screen.findByText("2 owners leave by 24 Dec 2099, and their sites will have too few active owners"),
+    ).toBeTruthy();
+    expect(screen.getByText(/^2 decisions with 3 findings;/)).toBeTruthy();
+
+    // By keys: down to the first decision, then its remedy.
+    const list = screen.getAllByRole("list").find((one) => one.querySelector("[data-item]"))!;
+    fireEvent.keyDown(list, { key: "ArrowDown" });
+    expect(document.activeElement?.textContent).toContain("Ada Lund");
+    fireEvent.keyDown(document.activeElement!, { key: "ArrowDown" });
+    expect(document.activeElement?.textContent).toContain("2 owners leave");
+    fireEvent.keyDown(document.activeElement!, { key: "ArrowUp" });
+    fireEvent.keyDown(document.activeElement!, { key: "r" });
+    await waitFor(() =>
+      expect(sent).toContainEqual({ call: "POST /api/batches/remedies", body: { cause: "a.lund@merrowby.example" } }),
+    );
   });
 
   it("explains an empty desk", async () => {

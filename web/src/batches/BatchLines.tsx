@@ -33,7 +33,7 @@ export function BatchLines(props: {
             <th scope="col" className="pl-2">
               Site
             </th>
-            <th scope="col">{isPlan ? "Possible" : "State"}</th>
+            <th scope="col">{hasOwn ? "What is done" : isPlan ? "Possible" : "State"}</th>
             <th scope="col">Effect</th>
           </tr>
         </thead>
@@ -71,20 +71,8 @@ export function BatchLines(props: {
                       <bdi>{why}</bdi>
                     </span>
                   ))}
-                  {line.approval && line.outcome === "asks-second" && (
-                    <Link
-                      to="/approvals/$approval"
-                      params={{ approval: line.approval }}
-                      className="block font-normal text-ink underline"
-                    >
-                      Review the request
-                    </Link>
-                  )}
-                </td>
-                <td className="w-[30%] py-1.5 pr-4">
-                  {effectText(line)}
                   {isPlan && batch.maySteer && (
-                    <span className="mt-0.5 flex gap-3">
+                    <span className="mt-0.5 flex gap-3 font-normal text-ink">
                       {batch.mayAdjust && (
                         <button
                           type="button"
@@ -98,7 +86,17 @@ export function BatchLines(props: {
                       <LeaveOut batch={batch} line={line} />
                     </span>
                   )}
+                  {line.approval && line.outcome === "asks-second" && (
+                    <Link
+                      to="/approvals/$approval"
+                      params={{ approval: line.approval }}
+                      className="block font-normal text-ink underline"
+                    >
+                      Review the request
+                    </Link>
+                  )}
                 </td>
+                <td className="w-[30%] py-1.5 pr-4">{effectText(line)}</td>
               </tr>
               {open === line.site && (
                 <tr className="bg-bookmark">

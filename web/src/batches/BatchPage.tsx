@@ -10,7 +10,7 @@ import { BatchEffect } from "./BatchEffect";
 import { BatchLines } from "./BatchLines";
 import { BatchTally } from "./BatchTally";
 import { useAdjust } from "./useAdjust";
-import { countOf, titleOf } from "./words";
+import { countOf, startOf, titleOf } from "./words";
 
 type Batch = Schema["Batch"];
 
@@ -246,7 +246,7 @@ function Steer({ batch }: { batch: Batch }) {
               (batch.wantsReason && batch.reason === null && reason.trim() === "")
             }
           >
-            {titleOf(batch, waiting)}
+            {startOf(batch, waiting)}
           </Button>
         </form>
       )}

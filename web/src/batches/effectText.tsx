@@ -3,7 +3,7 @@ import { counted, listed } from "../ui/words";
 
 /** The effect of what is done on one site. */
 export function effectText(line: Schema["BatchLine"]) {
-  const named = (rules: Schema["Rule"][]) => listed(rules.map((rule) => rule.short));
+  const named = (rules: Schema["Rule"][]) => listed(rules.map((rule) => `“${rule.short}”`));
   const parts = [
     line.cleared.length > 0 && `ends ${named(line.cleared)}`,
     line.opened.length > 0 && `adds ${named(line.opened)}`,

@@ -11,6 +11,8 @@ interface Action {
   button?: string;
   /** `about`: the name of the person or group that it is about. */
   title: (sites: number, about: string) => string;
+  /** On the button that starts it, if that is not the title. */
+  start?: (sites: number) => string;
   /** While it is under way. */
   doing: (sites: number, about: string) => string;
 }
@@ -50,6 +52,7 @@ export const bulkActions: Partial<Record<Schema["ActionName"], Action>> = {
   },
   "findings.remedy": {
     title: (sites, about) => `Remedies on ${counted(sites, "site")}: ${about}`,
+    start: (sites) => `Carry out on ${counted(sites, "site")}`,
     doing: (sites, about) => `Carrying out remedies on ${counted(sites, "site")}: ${about}`,
   },
   "change.undo": {
@@ -120,6 +123,10 @@ export const countOf = (batch: Counted, ...outcomes: Outcome[]) =>
 /** What it does, in words: "Restrict 12 sites to policy". */
 export const titleOf = (batch: Pick<Schema["Batch"], "action" | "about">, sites: number) =>
   bulkActions[batch.action]?.title(sites, batch.about ?? "somebody") ?? batch.action;
+
+/** What starts it: "Restrict 12 sites to policy". */
+export const startOf = (batch: Pick<Schema["Batch"], "action" | "about">, sites: number) =>
+  bulkActions[batch.action]?.start?.(sites) ?? titleOf(batch, sites);
 
 /** The same while it is under way. */
 export const doingOf = (batch: Pick<Schema["Batch"], "action" | "about" | "sites">) =>

@@ -1,19 +1,20 @@
 import { labels } from "../api/labels";
-import { useMutation, useQuery } from "@tanstack/react-query";
-import { Link, useNavigate } from "@tanstack/react-router";
-import { useEffect, type ReactNode } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "@tanstack/react-router";
+import { useEffect } from "react";
 import { api, ok, type Schema } from "../api/client";
 import { useMe } from "../api/useMe";
 import { manualTaskTitle, useManualTasks, type ManualTaskRow } from "../manual-tasks/useManualTasks";
 import { whoWasAsked } from "../site-parts/Question";
-import { PutOff, TakeUp } from "./PutOff";
+import { GroupItem, titleOf } from "./GroupItem";
+import { actionLook, Item, useItemKeys } from "./Item";
+import { asDecisions, PeopleItem } from "./PeopleItem";
+import { TakeUp } from "./PutOff";
 import { useBatches } from "../batches/useBatches";
 import { countOf, doingOf, isOver, standing } from "../batches/words";
-import { capital, counted, digits, listed, onDate, onDay, weekday } from "../ui/words";
+import { capital, counted, onDate, onDay, weekday } from "../ui/words";
 
 type Group = Schema["Group"];
-
-const mostSquares = 40;
 
 /** The decisions of the day: requests first, then findings, grouped by person or rule. */
 export function DeskPage() {
@@ -22,6 +23,7 @@ export function DeskPage() {
   useEffect(() => {
     document.title = "Desk · Attic Ledger";
   }, []);
+  const list = useItemKeys();
   const data = desk.data;
   // A batch that ended as planned needs no decision.
   const batches = (useBatches().data ?? []).filter(
@@ -29,7 +31,7 @@ export function DeskPage() {
   );
   const manualTasks = (useManualTasks().data ?? []).filter((line) => wantsDesk(line, me?.mail));
   const groups = data?.groups ?? [];
-  const decisions = togetherAtHosts(groups.filter(({ critical, warnings }) => critical + warnings > 0));
+  const decisions = asDecisions(groups.filter(({ critical, warnings }) => critical + warnings > 0));
   const notes = groups.filter(({ critical, warnings }) => critical + warnings === 0);
   const requests = data
     ? data.approvals.length +
@@ -62,7 +64,7 @@ export function DeskPage() {
             </p>
           </div>
         )}
-        <ul>
+        <ul ref={list}>
           {batches.map((batch) => (
             <Item
               key={batch.id}
@@ -190,7 +192,7 @@ export function DeskPage() {
                 mayPutOff={me?.role === "administrator"}
               />
             ) : (
-              <LeaversItem key={first.clause} groups={[first, ...others]} />
+              <PeopleItem key={first.clause} groups={[first, ...others]} mayAct={me?.role !== "auditor"} />
             ),
           )}
         </ul>
@@ -199,7 +201,23 @@ export function DeskPage() {
         )}
         {data && notes.length > 0 && <Notes groups={notes} count={data.notes} />}
       </main>
+      {groups.length > 0 && (
+        <p className="hidden shrink-0 gap-x-6 border-t border-rule-strong px-5 py-1.5 text-[12.5px] text-second md:flex">
+          <Key name="↑ ↓">move</Key>
+          <Key name="Enter">see the sites</Key>
+          <Key name="R">remedy</Key>
+          <Key name="P">put off</Key>
+        </p>
+      )}
     </>
+  );
+}
+
+function Key({ name, children }: { name: string; children: string }) {
+  return (
+    <span>
+      <kbd className="font-text font-bold text-ink">{name}</kbd> {children}
+    </span>
   );
 }
 
@@ -214,27 +232,6 @@ const notDone: Partial<Record<Schema["ChangeState"], string>> = {
   "given-up": "failed after many attempts",
   contradicted: "is not so any more",
 };
-
-const actionLook = (isFirst: boolean) =>
-  `inline-block rounded-[4px] border px-3 py-1.5 text-[13px] font-semibold ${isFirst ? "border-cover bg-cover text-cover-ink dark:border-brass" : "border-rule-strong bg-sheet hover:bg-bar"}`;
-
-function Item(props: { when: string; since: string; title: string; action: ReactNode; children: ReactNode }) {
-  return (
-    <li className="flex border-b border-rule odd:bg-sheet even:bg-bar">
-      <p className="w-[126px] shrink-0 border-r-4 border-double border-rule-strong py-3 pr-3 text-right">
-        <span className="font-title text-[18px] leading-tight font-semibold">{props.when}</span>
-        <span className="block text-[12.5px] text-second">{props.since}</span>
-      </p>
-      <div className="min-w-0 flex-1 px-4 py-3">
-        <h2 className="text-[16px]">
-          <bdi>{props.title}</bdi>
-        </h2>
-        <div className="mt-0.5 max-w-[76ch] text-second">{props.children}</div>
-      </div>
-      <p className="shrink-0 py-3 pr-5">{props.action}</p>
-    </li>
-  );
-}
 
 // A task that somebody else has, and that is in time, needs no decision.
 const wantsDesk = (line: ManualTaskRow, mine: string | undefined) =>
@@ -260,167 +257,6 @@ function ManualTaskItem({ line, isMine }: { line: ManualTaskRow; isMine: boolean
         : `${line.to.name} ${line.state === "confirmed" ? "reports it done" : "has the task"}`}{" "}
       at {line.host}
       {line.returned > 0 ? "; returned, because the result was not as wanted" : ""}.
-    </Item>
-  );
-}
-
-function titleOf(group: Group): string {
-  const { person, rule } = group;
-  return person
-    ? group.cause === "still-has-access"
-      ? `${person.name} left${group.day ? ` on ${onDate(group.day)}` : ""} and still has access to ${counted(group.count, "site")} at ${group.host ?? ""}`
-      : group.standing === "left"
-        ? `${person.name} has left: ${counted(group.count, "site")} ${group.count === 1 ? "has" : "have"} too few active owners`
-        : `${person.name} leaves${group.day ? ` on ${onDate(group.day)}` : ""}: ${counted(group.count, "site")} ${group.count === 1 ? "has" : "have"} too few active owners`
-    : `${rule?.title ?? ""}: ${counted(group.count, "site")} ${group.count === 1 ? "breaks" : "break"} this rule`;
-}
-
-function GroupItem({ group, mayAct, mayPutOff }: { group: Group; mayAct: boolean; mayPutOff: boolean }) {
-  const { person, rule } = group;
-  const sites = listed([
-    ...group.sites.slice(0, 3).map((site) => site.title),
-    ...(group.count > 3 ? [`${digits(group.count - 3)} more`] : []),
-  ]);
-  return (
-    <Item
-      when={group.daysLeft === null ? "no date" : group.daysLeft === 0 ? "today" : counted(group.daysLeft, "day")}
-      since={
-        group.cause === "still-has-access"
-          ? "access to remove"
-          : person
-            ? group.standing === "left"
-              ? "nobody left to ask"
-              : "left to act"
-            : (rule?.id ?? "")
-      }
-      title={titleOf(group)}
-      action={
-        <span className="flex flex-col items-end gap-1.5">
-          {mayAct && <Remedies group={group} />}
-          <Link to="/" search={{ where: [group.clause] }} className={actionLook(false)}>
-            See the {counted(group.count, "site")}
-          </Link>
-          {group.cause === "still-has-access" && person && mayAct && group.byName > 0 && (
-            <Link
-              to="/remove-access"
-              search={{ person: person.id, host: group.host ?? "" }}
-              className={actionLook(true)}
-            >
-              Remove the access …
-            </Link>
-          )}
-        </span>
-      }
-    >
-      {group.onlyOwner > 0 && `The only or last active owner of ${group.onlyOwner}. `}
-      {sites}.{group.cause === "still-has-access" && group.byName < group.count && ` ${whereElse(group)}`}
-      {group.asked && ` ${whatWasAsked(group.asked)}`}
-      {group.began.map((event) => (
-        <span key={event.entry} className="block">
-          {group.began.length === 1 && event.sites === group.count ? "" : `${digits(event.sites)} of them `}
-          since {onDay(event.at)}, when{" "}
-          <Link to="/journal" search={{ action: event.action, since: event.at.slice(0, 10) }} className="underline">
-            {event.label}
-          </Link>
-          {event.by && <> by {event.by}</>}.
-        </span>
-      ))}
-      <Squares group={group} />
-      {mayPutOff && <PutOff group={group} title={titleOf(group)} />}
-    </Item>
-  );
-}
-
-/** What the product can do about a group: a plan for each of its sites, or the page on which its fact is set. */
-function Remedies({ group }: { group: Group }) {
-  const navigate = useNavigate();
-  const plan = useMutation({
-    mutationFn: () => ok(api.POST("/api/batches/remedies", { body: { cause: group.name } })),
-    onSuccess: ({ id }) => navigate({ to: "/batches/$batch", params: { batch: id } }),
-  });
-  if (group.cause === "still-has-access") return null;
-  // Tags are set on the page of each site, or given a meaning in the vocabulary.
-  const fact = group.fact === "unit" || group.fact === "classification" || group.fact === "purpose" ? group.fact : null;
-  if (group.remedies.includes("set-fact")) {
-    return (
-      fact && (
-        <Link to="/classification" search={{ fact }} className={actionLook(true)}>
-          Set the {labels.ClaimedFact[fact]} …
-        </Link>
-      )
-    );
-  }
-  const label = group.count === 1 ? "Plan the remedy …" : `Plan remedies for ${digits(group.count)} …`;
-  return group.remedies.length === 0 ? null : (
-    <>
-      <button
-        type="button"
-        className={actionLook(true)}
-        disabled={plan.isPending}
-        aria-label={`${label} ${titleOf(group)}`}
-        onClick={() => plan.mutate()}
-      >
-        {label}
-      </button>
-      {plan.error && (
-        <span role="alert" className="max-w-[24ch] text-[12.5px] text-madder">
-          {plan.error.message}
-        </span>
-      )}
-    </>
-  );
-}
-
-const whatWasAsked = ({ sites, answered, overdue, restricts }: Schema["AskedOwners"]) =>
-  [
-    `The owners of ${counted(sites, "site")} were asked; ${answered === 0 ? "no owner has" : `those of ${digits(answered)} have`} answered.`,
-    overdue > 0 ? `Their last day has passed, or nobody could be asked, on ${digits(overdue)}.` : "",
-    restricts ? `Where nobody answers, access is restricted from ${onDate(restricts)}.` : "",
-  ]
-    .filter((sentence) => sentence !== "")
-    .join(" ");
-
-/** At least one group; several are decided together. */
-type Decision = [Group, ...Group[]];
-
-/** Access through groups is changed in the groups at their host, so all people who left and have it there are one decision. */
-function togetherAtHosts(groups: Group[]): Decision[] {
-  const decisions: Decision[] = [];
-  const ofHost = new Map<string, Decision>();
-  for (const group of groups) {
-    const isThroughGroups = group.cause === "still-has-access" && group.byName === 0;
-    const known = isThroughGroups ? ofHost.get(group.host ?? "") : undefined;
-    if (known) known.push(group);
-    else {
-      const decision: Decision = [group];
-      decisions.push(decision);
-      if (isThroughGroups) ofHost.set(group.host ?? "", decision);
-    }
-  }
-  return decisions;
-}
-
-function LeaversItem({ groups: [first, ...others] }: { groups: Decision }) {
-  const all = [first, ...others];
-  const host = first.host ?? "the host";
-  const squares = { ...first, critical: all.reduce((sum, { critical }) => sum + critical, 0) };
-  return (
-    <Item
-      when="today"
-      since="access to remove"
-      title={`${digits(all.length)} people who left still have access at ${host} through groups`}
-      action={null}
-    >
-      {all.map((group, place) => (
-        <span key={group.clause}>
-          {place > 0 && ", "}
-          <Link to="/" search={{ where: [group.clause] }} className="text-ink underline">
-            <bdi>{group.person?.name}</bdi> ({counted(group.count, "site")})
-          </Link>
-        </span>
-      ))}
-      . Take them out of the groups at {host}; the next sync clears it.
-      <Squares group={squares} />
     </Item>
   );
 }
@@ -469,34 +305,5 @@ function Notes({ groups, count }: { groups: Group[]; count: number }) {
         ))}
       </ul>
     </section>
-  );
-}
-
-/** Access through a group is changed in the group, at its host. */
-const whereElse = (group: Group) =>
-  group.byName === 0
-    ? `Through groups, which are changed at ${group.host ?? "the host"}.`
-    : `By name on ${group.byName.toLocaleString("en-GB")} of them; on the others through groups, which are changed at ${group.host ?? "the host"}.`;
-
-function Squares({ group }: { group: Group }) {
-  const all = [
-    ...Array.from({ length: group.critical }, () => "fill-madder"),
-    ...Array.from({ length: group.warnings }, () => "fill-[var(--should)]"),
-    ...Array.from({ length: group.notes }, () => "fill-[var(--inside-band)]"),
-  ].slice(0, mostSquares);
-  const words = [
-    group.critical > 0 ? `${group.critical} critical` : null,
-    group.warnings > 0 ? `${group.warnings} warning` : null,
-    group.notes > 0 ? `${group.notes} note` : null,
-  ].filter((word) => word !== null);
-  return (
-    <span className="mt-1.5 flex items-center gap-2 text-[12.5px]">
-      <svg width={all.length * 12} height="12" aria-hidden="true">
-        {all.map((look, place) => (
-          <rect key={place} x={place * 12} y="0" width="9" height="12" className={look} />
-        ))}
-      </svg>
-      {words.join(", ")}
-    </span>
   );
 }

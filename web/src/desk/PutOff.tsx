@@ -13,14 +13,14 @@ export function PutOff({ group, title }: { group: Schema["Group"]; title: string
   const putOff = useAction(() => api.POST("/api/desk/put-off", { body: { decision: group.clause, through, reason } }));
   if (!isOpen)
     return (
-      <button type="button" className="mt-1 min-h-6 text-[13px] underline" onClick={() => setOpen(true)}>
+      <button type="button" className="min-h-6 text-[13px] underline" data-does="put-off" onClick={() => setOpen(true)}>
         Put off … <span className="sr-only">({title})</span>
       </button>
     );
   return (
     <form
       aria-label="Put the decision off"
-      className="mt-1 max-w-[44ch] text-[13px] text-ink"
+      className="w-[300px] text-[13px] text-ink"
       onSubmit={(event) => {
         event.preventDefault();
         putOff.mutate();

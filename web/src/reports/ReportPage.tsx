@@ -80,10 +80,14 @@ export function ReportPage() {
           "min-h-0 flex-1 overflow-auto print:overflow-visible",
           report.isPlaceholderData && "opacity-60",
         )}
-        tabIndex={-1}
+        role="region"
+        aria-label="Rows"
+        // Its rows need no links, and it scrolls.
+        // eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex
+        tabIndex={0}
       >
         {data.rows.length === 0 ? (
-          <p className="p-8 text-second">The report is empty: no site and no action matches.</p>
+          <p className="p-8 text-second">The report is empty: nothing matches.</p>
         ) : (
           <Rows report={data} />
         )}
