@@ -44,6 +44,18 @@ try
         return report.IsKept ? 0 : 1;
     }
 
+    if (args is [_, "rules", var many])
+    {
+        var register = await BenchRegister.Of(
+            server,
+            int.Parse(many, System.Globalization.CultureInfo.InvariantCulture),
+            work.CreateSubdirectory("bundle")
+        );
+        await Rules(register, await register.ReadAll());
+        report.End();
+        return report.IsKept ? 0 : 1;
+    }
+
     if (args is [_, "queries", var size])
     {
         var sites = int.Parse(size, System.Globalization.CultureInfo.InvariantCulture);
@@ -68,6 +80,22 @@ finally
 
 report.End();
 return report.IsKept ? 0 : 1;
+
+async Task Rules(
+    BenchRegister register,
+    (PeopleDirectory PeopleDirectory, AtticLedger.Core.Sites.Organisation Organisation, RuleBook Rules, RegisterIndex Index) read
+)
+{
+    await using var rules = new RuleBench(
+        register,
+        read.Organisation,
+        read.PeopleDirectory,
+        read.Index,
+        read.Rules.Today,
+        sqlFolder
+    );
+    await rules.Run(report, isPromised: read.Index.Count >= Large);
+}
 
 async Task Reads(int sites)
 {
@@ -144,6 +172,7 @@ async Task<(double Rebuild, double Snapshot, double Import, double Filters)> Mea
         }
     }
 
+    await Rules(register, (directory, organisation, rules, index));
     await new QueryBench(register, report).Run();
     return (
         rebuild,

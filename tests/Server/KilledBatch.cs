@@ -3,7 +3,7 @@ using AtticLedger.Store;
 
 namespace AtticLedger.Server.Tests;
 
-/// <summary>A batch of five hundred sites, a host that refuses one in ten, and a server that is killed twice meanwhile.</summary>
+/// <summary>The remedies of a cause on five hundred sites, a host that refuses one in ten, and a server that is killed twice meanwhile.</summary>
 public class KilledBatch(Installation here)
 {
     private const int Sites = 500;
@@ -46,12 +46,8 @@ public class KilledBatch(Installation here)
                 "the sites read"
             );
             slipway.Faults = new Faults(seed: 11, loseBefore: 2, loseAfter: 3, refuse: 10, busy: 0, TimeSpan.FromMilliseconds(2));
-            var sites = (await bell.Get("/api/register/range"))
-                .GetProperty("sites")
-                .EnumerateArray()
-                .Select(site => site.GetInt64())
-                .ToList();
-            var batch = (await bell.Post("/api/batches", new { action = "site.restrict", sites })).GetProperty("id").GetGuid();
+            var batch = (await bell.Post("/api/batches/remedies", new { cause = "R-07" })).GetProperty("id").GetGuid();
+            Assert.Equal([("waiting", Sites)], BatchFacts.Counts(await bell.Get($"/api/batches/{batch}")));
             await bell.Post($"/api/batches/{batch}/start", new { });
 
             foreach (var effects in new[] { 20, 150 })

@@ -32,6 +32,7 @@ describe("the desk", () => {
         sites: 9,
         findings: 3,
         notes: 7,
+        since: { day: "2099-11-23", opened: 12, cleared: 3, excepted: 0 },
         approvals: [],
         offers: [],
         movedRecently: [],
@@ -69,6 +70,12 @@ describe("the desk", () => {
     expect(await screen.findByText("Stays within policy: 1 site breaks this rule")).toBeTruthy();
     expect(screen.getByText("Idris Vane leaves on 1 Dec 2099: 2 sites have too few active owners")).toBeTruthy();
     expect(screen.getByText("6 days")).toBeTruthy();
+    expect(screen.getByText(/^Since your visit on/).textContent).toBe(
+      "Since your visit on 23 Nov 2099: 12 findings opened, 3 cleared.",
+    );
+    expect(screen.getByRole("link", { name: "23 Nov 2099" }).getAttribute("href")).toBe(
+      "/reports/findings-by-rule?from=2099-11-23",
+    );
     expect(screen.getByRole("link", { name: "See the 2 sites" }).getAttribute("href")).toContain("i.vane");
     expect(screen.getByRole("link", { name: "See the 1 site" }).getAttribute("href")).toContain("R-07");
 

@@ -60,7 +60,8 @@ public sealed record Batch
 
     public GroupId? Group { get; init; }
 
-    /// <summary>The name of the cause whose findings it ends; null if it is one action for all its sites.</summary>
+    /// <summary>The name of the cause whose findings it ends; null if it is one action for all its sites. Where the cause is a person,
+    /// it is about that person.</summary>
     public string? Cause { get; init; }
 
     public BatchState State { get; init; }
@@ -110,7 +111,9 @@ public sealed record Batch
                     ? [("person", JournalValue.Of(EntryActor.Of(person)))]
                     : Array.Empty<(string, JournalValue)>(),
                 .. Group is { } group ? [("group", JournalValue.Of(group.Value))] : Array.Empty<(string, JournalValue)>(),
-                .. Cause is { } cause ? [("cause", JournalValue.Of(cause))] : Array.Empty<(string, JournalValue)>(),
+                .. Cause is { } rule && Person is null
+                    ? [("rule", JournalValue.Of(rule))]
+                    : Array.Empty<(string, JournalValue)>(),
                 ("sites", JournalValue.Of(sites)),
             ]),
             Reason = what == JournalAction.BatchStarted ? Reason : Words,

@@ -37,20 +37,21 @@ public static class PuttingOff
             : Array.Empty<Remark>(),
         ];
 
-    public static Draft Entry(PutOff putOff) =>
+    /// <param name="decision">The decision as the journal has it.</param>
+    public static Draft Entry(PutOff putOff, IReadOnlyList<(string, JournalValue)> decision) =>
         new(JournalAction.DecisionPutOff, EntryActor.Of(putOff.By), EntrySubject.Organisation)
         {
-            After = JournalValue.Of(
-                ("decision", JournalValue.Of(putOff.Decision)),
+            After = JournalValue.Of([
+                .. decision,
                 ("through", JournalValue.Of(putOff.Through.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture))),
-                ("sites", JournalValue.Of(putOff.Sites.Count))
-            ),
+                ("sites", JournalValue.Of(putOff.Sites.Count)),
+            ]),
             Reason = putOff.Reason,
         };
 
-    public static Draft TakenUp(PutOff putOff, PersonId by) =>
+    public static Draft TakenUp(PersonId by, IReadOnlyList<(string, JournalValue)> decision) =>
         new(JournalAction.DecisionTakenUp, EntryActor.Of(by), EntrySubject.Organisation)
         {
-            Before = JournalValue.Of(("decision", JournalValue.Of(putOff.Decision))),
+            Before = JournalValue.Of([.. decision]),
         };
 }

@@ -1,4 +1,5 @@
 using AtticLedger.Core.Access;
+using AtticLedger.Core.Journal;
 using AtticLedger.Core.Ownership;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Register;
@@ -40,10 +41,25 @@ public sealed record Cause(CauseKind Kind, Rule Rule, Person? Person, string Hos
             return rule.Title;
         }
 
-        var at = name.IndexOf(" at ", StringComparison.Ordinal);
-        var mail = at < 0 ? name : name[..at];
-        return (directory.People.FirstOrDefault(person => MailOf(person) == mail)?.Name ?? "somebody")
-            + (at < 0 ? "" : name[at..]);
+        var (person, host) = PersonOf(name, directory);
+        return (person?.Name ?? "somebody") + (host is null ? "" : $" at {host}");
+    }
+
+    /// <summary>A name of a cause in the journal: the rule, or the person by their id and the host. A mail address would stay readable
+    /// there when the name is erased.</summary>
+    public static IReadOnlyList<(string, JournalValue)> InJournal(string name, RuleBook rules, PeopleDirectory directory)
+    {
+        if (rules.Find(new RuleId(name)) is { } rule)
+        {
+            return [("rule", JournalValue.Of(rule.Id.Value))];
+        }
+
+        var (person, host) = PersonOf(name, directory);
+        return
+        [
+            ("person", person is null ? JournalValue.Unknown : JournalValue.Of(EntryActor.Of(person.Id))),
+            .. host is null ? Array.Empty<(string, JournalValue)>() : [("host", JournalValue.Of(host))],
+        ];
     }
 
     /// <summary>The causes of a broken rule: the owner who leaves, of several the first; the people who have left, if access
@@ -102,6 +118,13 @@ public sealed record Cause(CauseKind Kind, Rule Rule, Person? Person, string Hos
             .Where(holder => holder.Standing is Standing.Leaving or Standing.Left)
             .OrderBy(holder => holder.Person.Day ?? DateOnly.MinValue)
             .FirstOrDefault();
+
+    private static (Person? Person, string? Host) PersonOf(string name, PeopleDirectory directory)
+    {
+        var at = name.IndexOf(" at ", StringComparison.Ordinal);
+        var mail = at < 0 ? name : name[..at];
+        return (directory.People.FirstOrDefault(person => MailOf(person) == mail), at < 0 ? null : name[(at + 4)..]);
+    }
 
     private static string MailOf(Person person) => person.Mail.Length > 0 ? person.Mail : $"person {person.Id}";
 }

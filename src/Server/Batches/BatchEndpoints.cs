@@ -179,7 +179,7 @@ internal static class BatchEndpoints
         Answer(
             await desk.Plan(
                 Viewer.Of(context),
-                new BulkRequest(ActionName.FindingsRemedy, Cause: group.Cause.Name),
+                new BulkRequest(ActionName.FindingsRemedy, group.Cause.Person?.Id, Cause: group.Cause.Name),
                 [.. group.Sites.Take(Batch.MostSites).Select(line => new BatchTarget(line.Id))]
             ),
             context

@@ -116,14 +116,19 @@ public sealed record QuestionToDecide(long Site, string Title, RuleResponse Rule
 /// <summary>A decision that waits until the end of a day, or until it concerns another site.</summary>
 public sealed record PutOffGroup(GroupResponse Group, DateOnly Through, string Reason, PersonResponse By);
 
+/// <summary>What became of findings since the day on which the viewer last looked at the desk, that day included.</summary>
+public sealed record SinceVisit(DateOnly Day, int Opened, int Cleared, int Excepted);
+
 /// <param name="Findings">The number of critical findings and warnings in the groups.</param>
 /// <param name="Notes">The number of findings that are notes.</param>
+/// <param name="Since">Null on the first day, and for those who do not see the whole register.</param>
 /// <param name="NotDone">Changes of the last two weeks that did not become so, where nothing was asked since.</param>
 /// <param name="MovedRecently">Sites that owners, or people at a host, recently moved to the attic.</param>
 public sealed record DeskResponse(
     int Sites,
     int Findings,
     int Notes,
+    SinceVisit? Since,
     IReadOnlyList<GroupResponse> Groups,
     IReadOnlyList<ApprovalLine> Approvals,
     IReadOnlyList<OfferWaiting> Offers,
@@ -256,6 +261,7 @@ internal static class DeskEndpoints
                 inUse.CountYes,
                 Findings(groups, level => level != Level.Note),
                 Findings(groups, level => level == Level.Note),
+                seesAll ? await Since(viewer.Person, state.PeopleDirectory.Time.DayOf(now), database) : null,
                 [.. groups.Select(group => Group(group, named, questions, began, state))],
                 [
                     .. approvals
@@ -350,6 +356,28 @@ internal static class DeskEndpoints
                         )),
                 ]
             )
+        );
+    }
+
+    private static async Task<SinceVisit?> Since(PersonId person, DateOnly today, Database database)
+    {
+        var (last, isKnown) = await database.Read(connection => connection.DeskVisits(person, today));
+        if (!isKnown)
+        {
+            await database.Change(change => change.Visited(person, today));
+        }
+
+        if (last is not { } day)
+        {
+            return null;
+        }
+
+        var counts = await database.Read(connection => connection.FindingDaysFrom(day));
+        return new SinceVisit(
+            day,
+            counts.Sum(one => one.Counts.Opened),
+            counts.Sum(one => one.Counts.Cleared),
+            counts.Sum(one => one.Counts.Excepted)
         );
     }
 

@@ -1,8 +1,11 @@
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Journal;
+using AtticLedger.Core.Rules;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Identity;
+using AtticLedger.Server.Register;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Desk;
@@ -37,7 +40,7 @@ internal sealed class PutOffDecision(PutOffRequest request, IReadOnlyList<SiteId
     public override async Task<Written<PutOffDone>> Write(Change change, PutOff plan)
     {
         await change.Put(plan);
-        var numbers = await change.Append([PuttingOff.Entry(plan)]);
+        var numbers = await change.Append([PuttingOff.Entry(plan, await Decisions.InJournal(change, plan))]);
         return new Written<PutOffDone>(numbers[0], new PutOffDone(numbers[0]));
     }
 }
@@ -55,7 +58,21 @@ internal sealed class TakeUpDecision(TakeUpRequest request, Viewer viewer) : Req
     public override async Task<Written<PutOffDone>> Write(Change change, PutOff plan)
     {
         await change.TakeUp(plan);
-        var numbers = await change.Append([PuttingOff.TakenUp(plan, viewer.Person)]);
+        var numbers = await change.Append([PuttingOff.TakenUp(viewer.Person, await Decisions.InJournal(change, plan))]);
         return new Written<PutOffDone>(numbers[0], new PutOffDone(numbers[0]));
+    }
+}
+
+internal static class Decisions
+{
+    /// <summary>A decision as the journal has it: its clause names people by their mail address.</summary>
+    public static async Task<IReadOnlyList<(string, JournalValue)>> InJournal(Change change, PutOff putOff)
+    {
+        var time = await change.Connection.OrganisationTime();
+        return Cause.InJournal(
+            Clause.Parse(putOff.Decision).Values[0],
+            await change.Connection.Rules(Today.At(change.Now, time)),
+            await change.PeopleDirectory(time)
+        );
     }
 }

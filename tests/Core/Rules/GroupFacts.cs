@@ -1,3 +1,4 @@
+using AtticLedger.Core.Journal;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Register;
 using AtticLedger.Core.Rules;
@@ -33,6 +34,19 @@ public class GroupFacts
         Enforcer.Policy,
         Outside(OutsideLevel.NoOne)
     );
+
+    [Theory]
+    [InlineData("R-03", "Two active owners", """{"rule":"R-03"}""")]
+    [InlineData("petra.lund@merrowby.example", "Petra Lund", """{"person":"person:4"}""")]
+    [InlineData("petra.lund@merrowby.example at Quay", "Petra Lund at Quay", """{"host":"Quay","person":"person:4"}""")]
+    [InlineData("nobody@merrowby.example at Quay", "somebody at Quay", """{"host":"Quay","person":{"unknown":true}}""")]
+    public void A_cause_is_read_with_its_name_and_the_journal_has_no_mail_address(string name, string title, string journal)
+    {
+        var rules = new RuleBook([Owners], OnTheDay);
+
+        Assert.Equal(title, Cause.Title(name, rules, harbour.PeopleDirectory));
+        Assert.Equal(journal, JournalValue.Of([.. Cause.InJournal(name, rules, harbour.PeopleDirectory)]).Canonical());
+    }
 
     [Fact]
     public void Too_few_owners_name_the_first_who_leaves_and_the_rest_is_the_rules()

@@ -3176,6 +3176,7 @@ export interface components {
              * @description The number of findings that are notes.
              */
             notes: number;
+            since: null | components["schemas"]["SinceVisit"];
             groups: components["schemas"]["Group"][];
             approvals: components["schemas"]["ApprovalLine"][];
             offers: components["schemas"]["OfferWaiting"][];
@@ -5071,6 +5072,17 @@ export interface components {
             kind: string;
             /** @description Where it was seen. */
             evidence: string;
+        };
+        /** @description What became of findings since the day on which the viewer last looked at the desk, that day included. */
+        SinceVisit: {
+            /** Format: date */
+            day: string;
+            /** Format: int32 */
+            opened: number;
+            /** Format: int32 */
+            cleared: number;
+            /** Format: int32 */
+            excepted: number;
         };
         /** @description A list that was imported. */
         SiteImport: {

@@ -12,7 +12,7 @@ import { asDecisions, PeopleItem } from "./PeopleItem";
 import { TakeUp } from "./PutOff";
 import { useBatches } from "../batches/useBatches";
 import { countOf, doingOf, isOver, standing } from "../batches/words";
-import { capital, counted, onDate, onDay, weekday } from "../ui/words";
+import { capital, counted, digits, onDate, onDay, weekday } from "../ui/words";
 
 type Group = Schema["Group"];
 
@@ -52,6 +52,7 @@ export function DeskPage() {
               ? `${counted(decisions.length, "decision")} with ${counted(data.findings, "finding")}; ${requests === 0 ? "nothing else waits for you" : `${requests} other ${requests === 1 ? "task waits" : "tasks wait"} for you`}.`
               : (desk.error?.message ?? "…")}
           </p>
+          {data?.since && <SinceVisit since={data.since} />}
         </div>
       </div>
       <main className="min-h-0 flex-1 overflow-auto">
@@ -210,6 +211,24 @@ export function DeskPage() {
         </p>
       )}
     </>
+  );
+}
+
+/** What became of findings since the last day on which the viewer was here. */
+function SinceVisit({ since: { day, opened, cleared, excepted } }: { since: Schema["SinceVisit"] }) {
+  const parts = [
+    opened > 0 && counted(opened, "finding opened", "findings opened"),
+    cleared > 0 && `${digits(cleared)} cleared`,
+    excepted > 0 && `${digits(excepted)} excepted`,
+  ].filter((part) => part !== false);
+  return (
+    <p className="ml-auto text-[13px] text-second">
+      Since your visit on{" "}
+      <Link to="/reports/$report" params={{ report: "findings-by-rule" }} search={{ from: day }} className="underline">
+        {onDate(day)}
+      </Link>
+      : {parts.join(", ") || "no finding opened or cleared"}.
+    </p>
   );
 }
 
