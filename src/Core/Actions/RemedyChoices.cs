@@ -55,14 +55,20 @@ public static class RemedyChoices
     public static IReadOnlyList<Remark> WhyNone(ActionFacts facts, string cause, IReadOnlyList<RemedyChoice> choices)
     {
         var line = new ComputedSite(facts.Site, facts.Organisation, facts.PeopleDirectory);
+        var causes = OfSite(facts, line, cause);
         List<Remark> why =
         [
             .. choices
                 .Where(choice => choice.Request.Action != ActionName.ExceptionGrant)
                 .SelectMany(choice => choice.Decision is Decision.Refusal(var reasons) ? reasons : []),
-            .. OfSite(facts, line, cause).SelectMany(one => Remedies.Try(facts, one.Rule).Left),
+            .. causes
+                .Select(one => Remedies.Try(facts, one.Rule))
+                .Where(outcome => !outcome.Clears)
+                .SelectMany(outcome => outcome.Left),
         ];
-        return why.Count > 0 ? [.. why.Distinct()] : [new NoRemedyKnown()];
+        return why.Count > 0 ? [.. why.Distinct()]
+            : causes.Any(one => one.Rule.Demand is Demand.ActiveOwners) ? [new NoOwnerProposed()]
+            : [new NoRemedyKnown()];
     }
 
     /// <summary>The decision for a plan. A reason that is still to be given is no reason to refuse; without it nothing

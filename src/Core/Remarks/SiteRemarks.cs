@@ -51,6 +51,9 @@ public sealed record AnybodyMayJoin(string Host) : SiteRemark;
 
 public sealed record NoRemedyKnown : SiteRemark;
 
+/// <summary>Nobody is proposed as an owner: nobody edits it by name, and nobody of its unit can own it.</summary>
+public sealed record NoOwnerProposed : SiteRemark;
+
 /// <summary>A rule judges what a host reports, so only there it can be changed.</summary>
 public sealed record ChangedAtHost(string Host) : SiteRemark;
 

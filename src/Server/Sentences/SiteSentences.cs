@@ -40,6 +40,8 @@ internal static class SiteSentences
                 $"Anybody can join the site. An owner can change that at {host}; the next sync reports it.",
             ChangedAtHost(var host) =>
                 $"It is set at {host}: an owner or editor changes it there, and the next sync clears this. An administrator can grant an exception.",
+            NoOwnerProposed =>
+                "Nobody who edits it by name or is of its unit can own it. Choose a person on its page, under Add an owner.",
             NoRemedyKnown => "No action of this product clears it. An administrator can grant an exception.",
             ChangeUnderWay(var host) => $"A change at {host} is under way. Wait until the host has answered.",
             ChangeUnanswered => "The host has not answered yet. The change can be undone after its answer.",

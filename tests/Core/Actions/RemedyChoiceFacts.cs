@@ -140,6 +140,17 @@ public class RemedyChoiceFacts
     }
 
     [Fact]
+    public void Where_nobody_can_be_proposed_as_an_owner_it_is_said_where_to_choose_one()
+    {
+        var site = Site(ToStaff(Power.View)) with { Unit = Known<UnitCode>.None };
+        var facts = Facts([OneOwner], site);
+        var choices = RemedyChoices.Of(facts, "R-03", NoLoad, Administrator);
+
+        Assert.Equal([ActionName.ExceptionGrant], choices.Select(choice => choice.Request.Action));
+        Assert.Equal([new NoOwnerProposed()], RemedyChoices.WhyNone(facts, "R-03", choices));
+    }
+
+    [Fact]
     public void A_reason_that_is_still_to_be_given_refuses_no_plan()
     {
         var exception = Choices([OneOwner], "R-03", ToStaff(Power.View))[^1];

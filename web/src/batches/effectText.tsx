@@ -12,8 +12,10 @@ export function effectText(line: Schema["BatchLine"]) {
     line.lose > 0 && `${counted(line.lose, "person loses", "people lose")} something`,
     line.gain > 0 && `${counted(line.gain, "person gains", "people gain")} something`,
   ].filter((part) => part !== false);
+  const isAsked = line.action === "owner.offer" && parts.length > 0;
   return (
     <>
+      {isAsked && "Once it is accepted: "}
       {parts.join("; ") || (["refused", "left-out"].includes(line.outcome) ? "" : "nobody loses access")}
       {line.needsSecond && <span className="block text-ochre">{line.needsSecond}</span>}
       {line.unaffected.map((sentence) => (
