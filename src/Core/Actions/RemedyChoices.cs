@@ -2,12 +2,14 @@ using AtticLedger.Core.Ownership;
 using AtticLedger.Core.Register;
 using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Actions;
 
 /// <summary>One thing that can be done on a site about the findings of a cause, decided on today's facts.</summary>
-public sealed record RemedyChoice(BulkRequest Request, Decision Decision);
+/// <param name="Ends">True if the cause has no finding on the site any more once it is done.</param>
+public sealed record RemedyChoice(BulkRequest Request, Decision Decision, bool Ends);
 
 /// <summary>What can be done on one site about the findings of a cause, by the same decisions as the actions themselves.</summary>
 public static class RemedyChoices
@@ -37,19 +39,24 @@ public static class RemedyChoices
         return
         [
             .. remedies
-                .Select(request => new RemedyChoice(request, Decide(request, facts, actor)))
+                .Select(request => Choice(request, facts, cause, actor))
                 .Where(choice => !Opens(choice.Decision, facts).Any())
                 .OrderByDescending(choice => choice.Decision is Decision.Plan)
+                .ThenByDescending(choice => choice.Ends)
                 .ThenByDescending(choice =>
                     choice.Decision is Decision.Plan plan ? plan.Effect.Cleared.Count(rules.Contains) : 0
                 ),
-            .. exceptions.Select(request => new RemedyChoice(request, Decide(request, facts, actor))),
+            .. exceptions.Select(request => Choice(request, facts, cause, actor)),
         ];
     }
 
-    /// <summary>What is proposed: the first that is possible and excuses nothing; null if there is none.</summary>
+    /// <summary>What is proposed: the first that is possible, excuses nothing, and ends the cause on the site or brings it an owner; null
+    /// if there is none.</summary>
     public static RemedyChoice? Proposed(IReadOnlyList<RemedyChoice> choices) =>
-        choices.FirstOrDefault(choice => choice is { Decision: Decision.Plan, Request.Action: not ActionName.ExceptionGrant });
+        choices.FirstOrDefault(choice =>
+            choice is { Decision: Decision.Plan, Request.Action: not ActionName.ExceptionGrant }
+            && (choice.Ends || choice.Request.Action is ActionName.OwnerOffer or ActionName.OwnersAsk)
+        );
 
     /// <summary>Why nothing is proposed for a site: what stands against its first remedy, and who can change it.</summary>
     public static IReadOnlyList<Remark> WhyNone(ActionFacts facts, string cause, IReadOnlyList<RemedyChoice> choices)
@@ -82,6 +89,24 @@ public static class RemedyChoices
             actor,
             undone
         );
+
+    private static RemedyChoice Choice(BulkRequest request, ActionFacts facts, string cause, Actor actor)
+    {
+        var decision = Decide(request, facts, actor);
+        return new RemedyChoice(request, decision, decision is Decision.Plan plan && Ends(request, plan, facts, cause));
+    }
+
+    private static bool Ends(BulkRequest request, Decision.Plan plan, ActionFacts facts, string cause)
+    {
+        if (request.Action is ActionName.SiteMoveToAttic or ActionName.ExceptionGrant)
+        {
+            return true;
+        }
+
+        var after = facts.Site.WithGrants(facts.Site.Expected.Or([]).With(plan.Effect.Grants));
+        return plan.Effect.Grants.Count > 0
+            && OfSite(facts, new ComputedSite(after, facts.Organisation, facts.PeopleDirectory), cause).Count == 0;
+    }
 
     /// <summary>Critical rules that the site would break after it.</summary>
     private static IEnumerable<RuleId> Opens(Decision decision, ActionFacts facts) =>

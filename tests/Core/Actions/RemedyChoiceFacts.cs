@@ -36,6 +36,36 @@ public class RemedyChoiceFacts
     }
 
     [Fact]
+    public void What_leaves_the_cause_as_it_is_is_a_choice_and_is_not_proposed()
+    {
+        // The leaver stays, but the other cause, access from outside, ends with the restriction; all of the unit in a group does not.
+        var beside = Choices(
+            [RestrictFacts.Allowed],
+            "R-07",
+            ToAnonymous(Power.View),
+            ToPerson(Power.Edit, Lund),
+            ToPerson(Power.Own, Vane)
+        );
+        Assert.Equal(ActionName.SiteRestrict, RemedyChoices.Proposed(beside)!.Request.Action);
+        Assert.DoesNotContain(new RuleId("R-07"), Plan(beside[0]).Effect.Cleared);
+
+        var named = OneOwner with { Id = new RuleId("R-02"), Demand = new Demand.EditingNamedOnly() };
+        var crew = new GroupId(21);
+        harbour.Groups.Add(
+            new Group(
+                crew,
+                "Boarding crew",
+                [.. harbour.People.Where(person => person.Unit.Or(default) == Pilotage).Select(person => Member.Of(person.Id))]
+            )
+        );
+        var still = Choices([named], "R-02", ToGroup(Power.Edit, crew), ToAnonymous(Power.View), ToPerson(Power.Own, Vane));
+        Assert.Contains(still, choice =>
+            choice is { Request.Action: ActionName.SiteRestrict, Decision: Decision.Plan, Ends: false }
+        );
+        Assert.Null(RemedyChoices.Proposed(still));
+    }
+
+    [Fact]
     public void What_opens_a_critical_finding_is_not_offered_and_what_opens_a_warning_is()
     {
         var read = new Rule(
