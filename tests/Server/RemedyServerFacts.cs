@@ -149,7 +149,7 @@ public class RemedyServerFacts(Installation here)
             var batch = planned.GetProperty("id").GetGuid();
             var lines = await Lines(bell, batch);
 
-            // A steward of fate: some sites are left out, and some excused.
+            // Some sites are left out, and some get an exception.
             foreach (var (_, line) in lines.Where(_ => random.Next(8) == 0).ToList())
             {
                 await bell.Post(

@@ -17,7 +17,7 @@ public static class RemedyChoices
     /// <summary>An exception is proposed for so many days.</summary>
     public const int ExceptionDays = 90;
 
-    /// <summary>The choices, the one that ends most of the cause's findings first; those that excuse them last. One that would
+    /// <summary>The choices, the one that ends most of the cause's findings first; exceptions last. One that would
     /// open a critical finding is not offered.</summary>
     /// <param name="load">The number of sites each person owns, and is asked to own.</param>
     public static IReadOnlyList<RemedyChoice> Of(
@@ -50,7 +50,7 @@ public static class RemedyChoices
         ];
     }
 
-    /// <summary>What is proposed: the first that is possible, excuses nothing, and ends the cause on the site or brings it an owner; null
+    /// <summary>What is proposed: the first that is possible, no exception, and ends the cause on the site or brings it an owner; null
     /// if there is none.</summary>
     public static RemedyChoice? Proposed(IReadOnlyList<RemedyChoice> choices) =>
         choices.FirstOrDefault(choice =>
@@ -72,6 +72,12 @@ public static class RemedyChoices
                 .Select(one => Remedies.Try(facts, one.Rule))
                 .Where(outcome => !outcome.Clears)
                 .SelectMany(outcome => outcome.Left),
+            .. causes.Any(one => one.Rule.Demand is Demand.ActiveOwners)
+                ? facts.Offers.Select(offer => new OfferOpen(
+                    facts.PeopleDirectory.Find(offer.To)?.Name ?? "somebody",
+                    offer.Through
+                ))
+                : [],
         ];
         return why.Count > 0 ? [.. why.Distinct()]
             : causes.Any(one => one.Rule.Demand is Demand.ActiveOwners) ? [new NoOwnerProposed()]
@@ -160,10 +166,9 @@ public static class RemedyChoices
         }
     }
 
-    // Nobody is asked twice for one site.
+    // A site that somebody was asked to own waits for the answer.
     private static PersonId? Asked(ActionFacts facts, ComputedSite line, IReadOnlyDictionary<PersonId, int> load) =>
-        Successors.First(facts.Site, line.Owners, load, facts.PeopleDirectory, facts.Organisation.ActiveDays) is { } first
-        && facts.Offers.All(offer => offer.To != first.Id)
-            ? first.Id
+        facts.Offers.Count == 0
+            ? Successors.First(facts.Site, line.Owners, load, facts.PeopleDirectory, facts.Organisation.ActiveDays)?.Id
             : null;
 }

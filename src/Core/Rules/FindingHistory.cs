@@ -17,7 +17,7 @@ public sealed record FindingCounts(RuleId Rule, string Unit, int Opened, int Cle
     public bool IsNothing => (Opened, Cleared, Excepted, Change) == default;
 }
 
-/// <summary>How findings differ between two recordings, and which event began a new one.</summary>
+/// <summary>How findings differ between two recordings.</summary>
 public static class FindingHistory
 {
     /// <summary>The counts by rule and unit, without those that are all 0.</summary>
@@ -62,24 +62,50 @@ public static class FindingHistory
         return [.. counts.Values.Where(one => !one.IsNothing)];
     }
 
-    /// <summary>The number of the entry that began a finding, of those since the last recording: the rule's own before those that
-    /// concern the whole organisation, the site or people; of equals the first. Null if only a day has passed.</summary>
-    public static long? BegunBy(
-        SiteId site,
-        RuleId rule,
-        IReadOnlyList<(long Number, EntrySubject? Subject, JournalAction? Action)> since
-    )
+    private static bool IsOpen(RecordedFinding? finding) => finding?.Verdict == Verdict.Breaks;
+}
+
+/// <summary>The entries since the last recording, as what can have begun a finding: the first about each rule and each site, and the
+/// first about the organisation and about people.</summary>
+public sealed class FindingEvents
+{
+    private readonly Dictionary<RuleId, long> rules = [];
+    private readonly Dictionary<SiteId, long> sites = [];
+    private long? organisation;
+    private long? people;
+
+    /// <param name="action">Null for one that this version does not know: it can concern everything.</param>
+    public void Add(long number, EntrySubject? subject, JournalAction? action)
     {
-        long? First(Func<EntrySubject?, Changed, bool> fits) =>
-            since
-                .Where(entry => fits(entry.Subject, entry.Action?.Changes ?? Changed.Organisation))
-                .Select(entry => (long?)entry.Number)
-                .FirstOrDefault();
-        return First((subject, changed) => changed == Changed.Rules && subject == EntrySubject.Of(rule))
-            ?? First((_, changed) => changed == Changed.Organisation)
-            ?? First((subject, changed) => changed == Changed.Site && subject == EntrySubject.Of(site))
-            ?? First((_, changed) => changed == Changed.People);
+        switch (action?.Changes ?? Changed.Organisation, subject)
+        {
+            case (Changed.Rules, EntrySubject.Rule(var rule)):
+                rules.TryAdd(rule, number);
+                break;
+            case (Changed.Site, EntrySubject.Site(var site)):
+                sites.TryAdd(site, number);
+                break;
+            case (Changed.Organisation, _):
+                organisation ??= number;
+                break;
+            case (Changed.People, _):
+                people ??= number;
+                break;
+        }
     }
 
-    private static bool IsOpen(RecordedFinding? finding) => finding?.Verdict == Verdict.Breaks;
+    public void Clear()
+    {
+        rules.Clear();
+        sites.Clear();
+        (organisation, people) = (null, null);
+    }
+
+    /// <summary>The number of the entry that began a finding: the rule's own before one that concerns the whole organisation, the
+    /// site or people. Null if only a day has passed.</summary>
+    public long? BegunBy(SiteId site, RuleId rule) =>
+        rules.TryGetValue(rule, out var written) ? written
+        : organisation is { } changed ? changed
+        : sites.TryGetValue(site, out var own) ? own
+        : people;
 }

@@ -11,7 +11,7 @@ namespace AtticLedger.Server.Feed;
 internal sealed class KeptFindings(Database database)
 {
     private readonly HashSet<SiteId> unwritten = [];
-    private readonly List<FeedEntry> entries = [];
+    private readonly FindingEvents events = new();
     private bool allUnwritten;
 
     public bool AreAllWritten => !allUnwritten && unwritten.Count == 0;
@@ -22,7 +22,11 @@ internal sealed class KeptFindings(Database database)
     {
         allUnwritten |= changed is null;
         unwritten.UnionWith(changed ?? []);
-        entries.AddRange(since);
+        foreach (var entry in since)
+        {
+            events.Add(entry.Number, entry.Subject, entry.Action);
+        }
+
         if (!AreAllWritten && !await Write(of, allUnwritten ? null : unwritten))
         {
             return;
@@ -30,7 +34,7 @@ internal sealed class KeptFindings(Database database)
 
         allUnwritten = false;
         unwritten.Clear();
-        entries.Clear();
+        events.Clear();
     }
 
     private Task<bool> Write(LedgerState of, IReadOnlyCollection<SiteId>? only) =>
@@ -44,7 +48,6 @@ internal sealed class KeptFindings(Database database)
             }
 
             var found = Found(of, only).ToList();
-            var since = entries.ConvertAll(entry => (entry.Number, entry.Subject, entry.Action));
             List<FindingRow> put =
             [
                 .. from finding in found
@@ -53,7 +56,7 @@ internal sealed class KeptFindings(Database database)
                 select new FindingRow(
                     finding,
                     row?.Since ?? change.Now,
-                    row is null ? FindingHistory.BegunBy(finding.Site, finding.Rule, since) : row.Event
+                    row is null ? events.BegunBy(finding.Site, finding.Rule) : row.Event
                 ),
             ];
             var here = found.Select(finding => (finding.Site, finding.Rule)).ToHashSet();

@@ -178,6 +178,23 @@ public class RemedyChoiceFacts
 
         Assert.Equal([ActionName.ExceptionGrant], choices.Select(choice => choice.Request.Action));
         Assert.Equal([new NoOwnerProposed()], RemedyChoices.WhyNone(facts, "R-03", choices));
+
+        // Somebody was asked: the site waits for the answer, and nobody else is asked.
+        var offer = new Offer
+        {
+            Id = new OfferId(Guid.Empty),
+            Site = site.Id,
+            To = Quist,
+            By = Aske,
+            OfferedAt = Now,
+            Through = new DateOnly(2026, 12, 8),
+            CurrentOwner = null,
+            After = CurrentOwnerAfter.Owns,
+        };
+        var asked = Facts([OneOwner], Site(ToStaff(Power.View))) with { Offers = [offer] };
+        var then = RemedyChoices.Of(asked, "R-03", NoLoad, Administrator);
+        Assert.Equal([ActionName.ExceptionGrant], then.Select(choice => choice.Request.Action));
+        Assert.Equal([new OfferOpen("Renata Quist", offer.Through)], RemedyChoices.WhyNone(asked, "R-03", then));
     }
 
     [Fact]

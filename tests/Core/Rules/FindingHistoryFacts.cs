@@ -82,10 +82,17 @@ public class FindingHistoryFacts
             (6, EntrySubject.Of(rule), JournalAction.RuleWritten),
         ];
 
-        Assert.Equal(6, FindingHistory.BegunBy(site, rule, entries));
-        Assert.Equal(4, FindingHistory.BegunBy(site, rule, entries[..5]));
-        Assert.Equal(3, FindingHistory.BegunBy(site, rule, entries[..3]));
-        Assert.Equal(1, FindingHistory.BegunBy(site, rule, entries[..2]));
-        Assert.Null(FindingHistory.BegunBy(site, rule, []));
+        long? Of(int first)
+        {
+            var events = new FindingEvents();
+            foreach (var (number, subject, action) in entries[..first])
+            {
+                events.Add(number, subject, action);
+            }
+
+            return events.BegunBy(site, rule);
+        }
+
+        Assert.Equal([null, 1, 1, 3, 4, 4, 6], Enumerable.Range(0, 7).Select(Of));
     }
 }
