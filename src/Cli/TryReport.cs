@@ -125,7 +125,7 @@ internal static class TryReport
     private static HashSet<string> Broken(JudgedSite judged) =>
         [
             .. judged
-                .Findings.Where(finding => finding.Verdict is Verdict.Breaks or Verdict.Excepted)
+                .Findings.Where(finding => finding is { IsUntold: false, Verdict: Verdict.Breaks or Verdict.Excepted })
                 .Select(finding => finding.Rule.Id.Value),
         ];
 

@@ -7,7 +7,7 @@ namespace AtticLedger.Store;
 /// <summary>Dated exceptions from rules, by site.</summary>
 public static class ExceptionTables
 {
-    private const string Columns = "id, site, rule, reason, by_person, from_at, through, demand, distance, ended_at";
+    private const string Columns = "id, site, rule, reason, by_person, from_at, through, demand, distance, ended_at, untold";
 
     /// <summary>All exceptions, present and past, of some sites or of all.</summary>
     public static async Task<ILookup<SiteId, RuleException>> Exceptions(
@@ -52,7 +52,7 @@ public static class ExceptionTables
     public static Task Put(this Change change, SiteId site, RuleException exception) =>
         exception.Id == 0
             ? change.Connection.Run(
-                "insert into rule_exception (site, rule, reason, by_person, from_at, through, demand, distance) values ($1, $2, $3, $4, $5, $6, $7, $8)",
+                "insert into rule_exception (site, rule, reason, by_person, from_at, through, demand, distance, untold) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)",
                 site.Value,
                 exception.Rule.Value,
                 exception.Reason,
@@ -60,7 +60,8 @@ public static class ExceptionTables
                 exception.From,
                 exception.Through,
                 exception.Demand,
-                exception.Distance.ToArray()
+                exception.Distance.ToArray(),
+                exception.IsUntold
             )
             : change.Connection.Run(
                 "update rule_exception set ended_at = $2 where id = $1",
@@ -97,5 +98,8 @@ public static class ExceptionTables
                 row.GetFieldValue<int[]>(8),
                 row.OrNull<DateTimeOffset>(9)
             )
+            {
+                IsUntold = row.GetBoolean(10),
+            }
         );
 }

@@ -140,6 +140,34 @@ public sealed class ExceptionServerFacts(Installation installation) : ManualHost
         );
     }
 
+    [Fact]
+    public async Task Where_the_rule_cannot_tell_an_exception_holds_until_it_can()
+    {
+        // A list without owners says nothing of them.
+        await Take("key,name,address,unit\nf9,Quay log,foreshore.example/quay,PIL\n");
+        var site = await Id("Quay log");
+        Assert.Equal((true, false), await State());
+        await Exception(site, Today.AddDays(30));
+        Assert.Equal((true, true), await State());
+        Assert.Equal((1, 0), (await Few("excepted"), await Few("unsure")));
+        Assert.Equal("exception from R-03, yes", await Reported());
+
+        await Take($"{Head}f9,Quay log,foreshore.example/quay,PIL,i.vane@merrowby.example,-,staff\n");
+        Assert.Equal((false, false), await State());
+        Assert.Equal("exception from R-03, no: it was granted because the rule could not tell", await Reported());
+
+        async Task<(bool CannotTell, bool IsExcepted)> State()
+        {
+            var found = await Finding(site);
+            return (
+                found.GetProperty("finding").GetProperty("cannotTell").GetBoolean(),
+                found.GetProperty("isExcepted").GetBoolean()
+            );
+        }
+
+        async Task<int> Few(string verdict) => (await Titles($"title eq \"Quay log\" and {verdict}[value eq \"R-03\"]")).Count;
+    }
+
     private async Task<long> Listed()
     {
         await Take(Head + Tide + Wrecks);

@@ -5,10 +5,12 @@ using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Feed;
+using AtticLedger.Server.Sources;
 using AtticLedger.StandIns.Demo;
 using AtticLedger.StandIns.Lantern;
 using AtticLedger.StandIns.Quay;
 using AtticLedger.StandIns.Slipway;
+using AtticLedger.Store;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.Extensions.DependencyInjection;
 
@@ -126,7 +128,10 @@ public class RemedyServerFacts(Installation here)
             await here.Run(app => app.MapQuay(quay, Installation.Token, TimeProvider.System)),
             slipway: await here.Run(app => app.MapSlipway(slipway, Installation.Token, TimeProvider.System))
         );
-        var register = server.Services.GetRequiredService<LiveRegister>();
+        var (register, database) = (
+            server.Services.GetRequiredService<LiveRegister>(),
+            server.Services.GetRequiredService<Database>()
+        );
         var bell = await here.SignIn("n.bell", address);
         var random = new Random(7);
         var carriedOut = 0;
@@ -168,7 +173,9 @@ public class RemedyServerFacts(Installation here)
                 continue;
             }
 
+            var sites = lines.Values.Select(line => new SiteId(line.GetProperty("site").GetInt64())).ToList();
             var before = await register.Refresh();
+            var could = await WhoGetsIn(database, before, sites);
             await bell.Post(
                 $"/api/batches/{batch}/start",
                 new
@@ -186,11 +193,14 @@ public class RemedyServerFacts(Installation here)
                 $"the remedies of {cause} are done"
             );
             var after = await register.Refresh();
+            var can = await WhoGetsIn(database, after, sites);
+            var loseSome = new HashSet<PersonId>();
             foreach (var (title, line) in await Lines(bell, batch))
             {
                 var what = $"{cause}, {title}, {line}";
                 var site = new SiteId(line.GetProperty("site").GetInt64());
                 var (was, found) = (Broken(before, site), Broken(after, site));
+                var lost = could[site].Except(can[site]).Select(one => one.Person).ToHashSet();
                 if (
                     line.GetProperty("outcome").GetString() != "done"
                     || line.GetProperty("action").GetString() is "owner.offer" or "owner.asked"
@@ -198,22 +208,66 @@ public class RemedyServerFacts(Installation here)
                 {
                     // Nothing is changed, or nothing before somebody accepts.
                     Assert.True(was.SetEquals(found), what);
+                    Assert.Empty(lost);
                     continue;
                 }
 
                 carriedOut++;
+                loseSome.UnionWith(lost);
+                Assert.True(lost.Count == line.GetProperty("lose").GetInt32(), $"{lost.Count} people lost access: {what}");
                 Assert.True(
                     found.SetEquals(was.Except(Rules(line, "cleared")).Concat(Rules(line, "opened"))),
                     $"{string.Join(' ', was)} became {string.Join(' ', found)}: {what}"
                 );
             }
+
+            // The plan counts each person once. It was made for lines that have all been carried out, or its number is too great.
+            Assert.True(loseSome.Count <= plan.GetProperty("effect").GetProperty("lose").GetInt32(), $"{loseSome.Count} people lost access: {plan}");
         }
 
+        // What the hosts themselves report is what they have confirmed.
+        var confirmed = await register.Refresh();
+        var all = confirmed.Seen(new Scope.Everything());
+        List<SiteId> inUse = [.. all.Lines(all.InUse).Select(line => line.Id)];
+        var access = await WhoGetsIn(database, confirmed, inUse);
+        await server.Services.GetRequiredService<SourceSync>().ReadAll(CancellationToken.None);
+        var reported = await WhoGetsIn(database, await register.Refresh(), inUse);
+        Assert.All(inUse, site => Assert.True(access[site].SetEquals(reported[site]), $"{site} is not as confirmed"));
         Assert.True(carriedOut > 40, $"Only {carriedOut} remedies were carried out.");
     }
 
     private static bool HasRemedy(JsonElement group) =>
         group.GetProperty("fact").ValueKind == JsonValueKind.Null && group.GetProperty("remedies").GetArrayLength() > 0;
+
+    // Who has which power by name, computed from the stored facts; nobody views what was never published or has any in the attic.
+    private static async Task<Dictionary<SiteId, HashSet<(Power Power, PersonId Person)>>> WhoGetsIn(
+        Database database,
+        LedgerState state,
+        IReadOnlyList<SiteId> sites
+    )
+    {
+        var facts = await database.Read(connection => connection.Sites(new Scope.Everything(), sites));
+        return state
+            .Judge(facts)
+            .Select(judged => judged.Line)
+            .ToDictionary(
+                line => line.Site.Id,
+                line =>
+                    line.Site.Existence == Existence.InUse
+                        ? Powers
+                            .Limited.Where(power => power != Power.View || AccessPaths.IsPublished(line.Site.Status) != Truth.No)
+                            .SelectMany(power =>
+                            {
+                                var actual = line.AccessPath(power).Effective.AtLeast;
+                                return actual
+                                    .Inside.Union(actual.Guests)
+                                    .Places()
+                                    .Select(place => (power, state.PeopleDirectory.People[place].Id));
+                            })
+                            .ToHashSet()
+                        : []
+            );
+    }
 
     private static HashSet<string> Broken(LedgerState state, SiteId site) =>
         state.Seen(new Scope.Everything()).Find(site) is { Existence: Existence.InUse } line

@@ -259,6 +259,15 @@ public class RuleBookFacts(Installation here)
             );
             await bell.Post("/api/rules/file", Import(file, plan), HttpStatusCode.Conflict);
 
+            // A rule that most sites would break takes a second look, as where it is written by hand.
+            file["rules"]!.AsArray().Add(Rule("NAME-3", "title eq \"nothing\""));
+            plan = await Plan(file);
+            var look = plan.GetProperty("rules").EnumerateArray().Single(one => one.GetProperty("id").GetString() == "NAME-3");
+            Assert.Contains("would newly break the rule", Caller.Sentence(look.GetProperty("look")), StringComparison.Ordinal);
+            await bell.Post("/api/rules/file", Import(file, plan), HttpStatusCode.UnprocessableEntity);
+            done = await bell.Post("/api/rules/file", Import(file, plan, looked: true));
+            Assert.Equal(1, done.GetProperty("added").GetInt32());
+
             foreach (
                 var (text, place) in new[]
                 {
@@ -285,11 +294,12 @@ public class RuleBookFacts(Installation here)
 
         Task<JsonElement> Plan(JsonNode file) => bell.Post("/api/rules/file/plan", new { book = file.ToJsonString() });
 
-        static object Import(JsonNode file, JsonElement plan) =>
+        static object Import(JsonNode file, JsonElement plan, bool looked = false) =>
             new
             {
                 book = file.ToJsonString(),
                 reason = "As agreed",
+                looked,
                 fingerprint = plan.GetProperty("fingerprint").GetString(),
             };
 

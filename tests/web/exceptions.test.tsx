@@ -28,6 +28,7 @@ const exception: Schema["ExceptionInForce"] = {
   by: { id: 1, name: "Nora Bell", mail: "n.bell@merrowby.example", isOutside: false },
   from: "2026-11-26T08:00:00Z",
   through: "2026-12-31",
+  isUntold: false,
   covers: true,
 };
 const path = "POST /api/sites/4/exceptions";
@@ -93,10 +94,16 @@ describe("an exception from a rule", () => {
     expect(screen.getByRole("button", { name: "Grant an exception … (R-03)" })).toBeTruthy();
   });
 
-  it("is read-only for a person who may not grant it, and is not available where a rule cannot tell", async () => {
+  it("is read-only for a person who may not grant it", async () => {
     await open({ ...broken, exceptions: [exception] }, {}, false);
     expect(screen.queryAllByRole("button")).toHaveLength(0);
+  });
+
+  it("is granted where a rule cannot tell, and says why it no longer applies once it can", async () => {
     await open({ ...broken, finding: { ...broken.finding, cannotTell: true } }, {});
-    expect(screen.queryAllByRole("button")).toHaveLength(0);
+    fireEvent.click(screen.getByRole("button", { name: "Grant an exception … (R-03)" }));
+    expect(screen.getByLabelText("Reason why R-03 need not be able to tell")).toBeTruthy();
+    await open({ ...broken, exceptions: [{ ...exception, isUntold: true, covers: false }] }, {});
+    expect(screen.getByText("It no longer applies: it was granted because the rule could not tell.")).toBeTruthy();
   });
 });

@@ -113,6 +113,50 @@ describe("writing a rule", () => {
   });
 });
 
+describe("the rule book as a file", () => {
+  it("asks for a second look where a rule of the file would find most sites", async () => {
+    const added: Schema["RuleOfFilePlan"] = {
+      id: "NAME-3",
+      title: "Nothing passes",
+      state: "added",
+      differences: [],
+      before: 0,
+      after: 300,
+      look: remark("300 of 328 sites in use would newly break the rule."),
+      refused: [],
+    };
+    const filePlan: Schema["RuleFilePlan"] = {
+      fingerprint: "fp",
+      fault: null,
+      added: 1,
+      changed: 0,
+      unchanged: 0,
+      refused: 0,
+      rules: [added],
+    };
+    const sent = await openAt("/rules", {
+      ...answers,
+      "POST /api/rules/file/plan": filePlan,
+      "POST /api/rules/file": { place: 9, added: 1, changed: 0 },
+    });
+    const part = await screen.findByRole("region", { name: "The rule book as a file" });
+    fireEvent.change(within(part).getByLabelText("Import a rule book"), { target: { files: [new File(["{}"], "b")] } });
+    expect(await within(part).findByText(/^NAME-3: 300 of 328 sites/)).toBeDefined();
+    fireEvent.change(within(part).getByLabelText(/^Reason/), { target: { value: "As agreed" } });
+    const take = within(part).getByRole<HTMLButtonElement>("button", { name: "Import 1 rule" });
+    expect(take.disabled).toBe(true);
+    fireEvent.click(within(part).getByRole("checkbox", { name: /have looked again/ }));
+    fireEvent.click(take);
+    expect(await within(part).findByText("1 rule added, 0 changed.")).toBeDefined();
+    expect(sent.find(({ call }) => call === "POST /api/rules/file")?.body).toEqual({
+      book: "{}",
+      reason: "As agreed",
+      looked: true,
+      fingerprint: "fp",
+    });
+  });
+});
+
 describe("a rule", () => {
   it("shows its versions with their writer and reason; only the last one can be undone, and only by those who may", async () => {
     const version = (number: number, more: Partial<Schema["RuleVersion"]>): Schema["RuleVersion"] => ({

@@ -41,22 +41,27 @@ public static class ExceptionActions
             request.Through,
             rule.Demand.Expression,
             rule.Demand.Distance(line)
-        );
+        )
+        {
+            IsUntold = finding.IsUntold,
+        };
         return new Decision.Plan(
             [],
             [Entry(JournalAction.ExceptionGranted, facts, exception, actor, request.Reason)],
             Effect.None with
             {
-                Cleared = [rule.Id],
+                Cleared = finding.IsUntold ? [] : [rule.Id],
             }
         )
         {
             Exception = exception,
             SideEffects =
             [
-                rule.Demand is Demand.General
+                finding.IsUntold
+                    ? $"Until the end of {request.Through.InWords()} nobody has to find out whether the site breaks {rule.Id.Value}. If it turns out that it does, or the rule changes, the exception no longer applies."
+                : rule.Demand is Demand.General
                     ? $"Until the end of {request.Through.InWords()} the site may break {rule.Id.Value}. If the rule changes earlier, the exception no longer applies."
-                    : $"Until the end of {request.Through.InWords()} the site may stay as it is. If it gets further from the rule, or policy becomes stricter, the exception no longer applies.",
+                : $"Until the end of {request.Through.InWords()} the site may stay as it is. If it gets further from the rule, or policy becomes stricter, the exception no longer applies.",
             ],
         };
     }
@@ -87,7 +92,7 @@ public static class ExceptionActions
         var line = new ComputedSite(facts.Site, facts.Organisation, facts.PeopleDirectory);
         var covered = facts
             .Rules.Judge(line)
-            .Where(finding => finding.Verdict == Verdict.Excepted && finding.Rule.Id == given.Rule)
+            .Where(finding => finding is { Verdict: Verdict.Excepted, IsUntold: false } && finding.Rule.Id == given.Rule)
             .Select(finding => finding.Rule.Id);
         return new Decision.Plan(
             [],
@@ -193,12 +198,12 @@ public static class ExceptionActions
         {
             yield return new ExceptionStillInForce(
                 request.Rule.Value,
-                line.Exceptions.First(exception => finding.Rule.IsCovered(exception, line)).Through
+                line.Exceptions.First(exception => finding.Rule.IsCovered(exception, line, finding.IsUntold)).Through
             );
         }
-        else if (finding?.Verdict is not Verdict.Breaks)
+        else if (finding is null)
         {
-            yield return finding is null ? new RuleNotBroken(request.Rule.Value) : new RuleUndecided(request.Rule.Value);
+            yield return new RuleNotBroken(request.Rule.Value);
         }
     }
 
@@ -210,6 +215,7 @@ public static class ExceptionActions
                 ("through", JournalValue.Of(exception.Through.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture))),
                 ("demand", JournalValue.Of(exception.Demand)),
                 ("distance", JournalValue.Of(exception.Distance.Select(step => JournalValue.Of(step)))),
+                ("untold", new JournalValue.Flag(exception.IsUntold)),
                 ("ended", exception.Ended is { } at ? JournalValue.Of(at) : JournalValue.Null)
             ),
             Reason = reason,

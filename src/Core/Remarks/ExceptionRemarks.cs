@@ -17,8 +17,6 @@ public sealed record ExceptionStillInForce(string Rule, DateOnly Through) : Exce
 
 public sealed record RuleNotBroken(string Rule) : ExceptionRemark;
 
-public sealed record RuleUndecided(string Rule) : ExceptionRemark;
-
 public sealed record LastDayPassed(DateOnly Last) : ExceptionRemark;
 
 public sealed record PutOffNeedsReason : ExceptionRemark;

@@ -65,6 +65,7 @@ public sealed record ChangedRules(RegisterIndex Index, IReadOnlyList<SiteId> Tou
                     breaks.Add(rule);
                     causes.Add(cause);
                     break;
+                case Truth.Yes or Truth.Unknown when excepted[row.Id].Contains(rule.Id):
                 case Truth.Yes:
                     return null;
                 case Truth.Unknown:

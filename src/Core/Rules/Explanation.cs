@@ -13,9 +13,9 @@ public sealed record Explanation(string Headline, string Detail)
     private const int MostNamed = 3;
 
     public static Explanation Of(Finding finding, ComputedSite line, PeopleDirectory directory) =>
-        (finding.Rule.Demand, finding.Verdict) switch
+        (finding.Rule.Demand, finding.IsUntold) switch
         {
-            (_, Verdict.CannotTell) => CannotTell(finding.Rule, line),
+            (_, true) => CannotTell(finding.Rule, line),
             (Demand.WithinAllowed, _) => Wider(line, directory),
             (Demand.EditingNamedOnly, _) => Editing(line),
             (Demand.ActiveOwners(var least), _) => Owners(line, least, directory),

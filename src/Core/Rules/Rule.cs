@@ -32,9 +32,12 @@ public sealed record Rule(RuleId Id, string Title, string Short, Level Level, st
     /// <summary>True if an exception covers the current facts: the site is no worse than it was then. A demand that cannot be
     /// measured must be unchanged; for others a tighter demand is a greater distance.
     /// </summary>
-    public bool IsCovered(RuleException exception, ComputedSite line) =>
+    /// <param name="isUntold">True if the rule cannot tell about the current facts: an exception that was granted for that covers
+    /// the same demand.</param>
+    public bool IsCovered(RuleException exception, ComputedSite line, bool isUntold) =>
         exception.Rule == Id
-        && (Demand is not Demand.General || Demand.Expression == exception.Demand)
+        && exception.IsUntold == isUntold
+        && ((Demand is not Demand.General && !isUntold) || Demand.Expression == exception.Demand)
         && Demand.Distance(line) is var now
         && now.Count == exception.Distance.Count
         && now.Zip(exception.Distance).All(step => step.First <= step.Second);
@@ -49,4 +52,8 @@ public enum Verdict : byte
 }
 
 /// <summary>A site that breaks a rule, has an exception from it, or for which the rule cannot tell.</summary>
-public sealed record Finding(SiteId Site, Rule Rule, Verdict Verdict);
+public sealed record Finding(SiteId Site, Rule Rule, Verdict Verdict)
+{
+    /// <summary>True if the rule cannot tell, with or without an exception.</summary>
+    public bool IsUntold { get; init; }
+}

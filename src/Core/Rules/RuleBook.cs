@@ -86,11 +86,7 @@ public sealed class RuleBook
         [
             .. Judge(new ColumnsOfLines<ComputedSite>([line]))
                 .Where(judged => judged.Breaks[0] != Truth.No)
-                .Select(judged => new Finding(
-                    line.Site.Id,
-                    judged.Rule,
-                    judged.Breaks[0] == Truth.Yes ? Broken(line, judged.Rule) : Verdict.CannotTell
-                )),
+                .Select(judged => Found(line, judged.Rule, isUntold: judged.Breaks[0] == Truth.Unknown)),
         ];
 
     /// <summary>The verdicts on several sites at once, by position.</summary>
@@ -101,20 +97,29 @@ public sealed class RuleBook
         {
             foreach (var line in breaks.Lines())
             {
-                (findings[line] ??= []).Add(new Finding(lines[line].Site.Id, rule, Broken(lines[line], rule)));
+                (findings[line] ??= []).Add(Found(lines[line], rule, isUntold: false));
             }
 
             foreach (var line in breaks.Lines(Truth.Unknown))
             {
-                (findings[line] ??= []).Add(new Finding(lines[line].Site.Id, rule, Verdict.CannotTell));
+                (findings[line] ??= []).Add(Found(lines[line], rule, isUntold: true));
             }
         }
 
         return [.. lines.Zip(findings, (line, found) => new JudgedSite(line, (IReadOnlyList<Finding>?)found ?? []))];
     }
 
-    private static Verdict Broken(ComputedSite line, Rule rule) =>
-        line.Exceptions.Any(exception => rule.IsCovered(exception, line)) ? Verdict.Excepted : Verdict.Breaks;
+    private static Finding Found(ComputedSite line, Rule rule, bool isUntold) =>
+        new(
+            line.Site.Id,
+            rule,
+            line.Exceptions.Any(exception => rule.IsCovered(exception, line, isUntold)) ? Verdict.Excepted
+                : isUntold ? Verdict.CannotTell
+                : Verdict.Breaks
+        )
+        {
+            IsUntold = isUntold,
+        };
 
     private Filter<ComputedSite>? Readable(Rule rule)
     {

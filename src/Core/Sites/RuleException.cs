@@ -3,7 +3,7 @@ using AtticLedger.Core.Terms;
 namespace AtticLedger.Core.Sites;
 
 /// <summary>A dated exception: until the end of a day a site may break a rule as far as it did when the exception was granted,
-/// and no further.
+/// and no further; or, where the rule could not tell, stay untold.
 /// </summary>
 /// <param name="Through">The last day.</param>
 /// <param name="Demand">The rule's demand then, as an expression.</param>
@@ -21,6 +21,9 @@ public sealed record RuleException(
     DateTimeOffset? Ended = null
 )
 {
+    /// <summary>True if the rule could not tell about the site then: it covers not knowing, and no break.</summary>
+    public bool IsUntold { get; init; }
+
     /// <summary>True if in force: from when it is granted until somebody ends it or its day is over.</summary>
     public bool IsInForce(DateTimeOffset now, OrganisationTime time) => Ended is null && !time.IsOver(Through, now);
 }

@@ -15,6 +15,7 @@ namespace AtticLedger.Server.Actions;
 using ActionAnswer = Results<Ok<ActionDone>, Conflict<PlanResponse>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>;
 using PreviewResult = Results<Ok<Preview>, ProblemHttpResult>;
 
+/// <param name="IsUntold">True if it was granted because the rule cannot tell: a known break is not covered.</param>
 /// <param name="Covers">True if it covers the current facts: the site is no worse than when the exception was granted.</param>
 public sealed record ExceptionInForce(
     long Id,
@@ -22,21 +23,23 @@ public sealed record ExceptionInForce(
     PersonResponse By,
     DateTimeOffset From,
     DateOnly Through,
+    bool IsUntold,
     bool Covers
 )
 {
-    /// <summary>The exceptions in force from one rule, covering ones first.</summary>
-    internal static IReadOnlyList<ExceptionInForce> Of(Rule rule, ComputedSite line, LedgerState state) =>
+    /// <summary>The exceptions in force from the rule of a finding, covering ones first.</summary>
+    internal static IReadOnlyList<ExceptionInForce> Of(Finding finding, ComputedSite line, LedgerState state) =>
         [
             .. line
-                .Exceptions.Where(exception => exception.Rule == rule.Id)
+                .Exceptions.Where(exception => exception.Rule == finding.Rule.Id)
                 .Select(exception => new ExceptionInForce(
                     exception.Id,
                     exception.Reason,
                     PersonResponse.Of(exception.By, state.PeopleDirectory),
                     exception.From,
                     exception.Through,
-                    rule.IsCovered(exception, line)
+                    exception.IsUntold,
+                    finding.Rule.IsCovered(exception, line, finding.IsUntold)
                 ))
                 .OrderByDescending(exception => exception.Covers),
         ];
@@ -63,7 +66,7 @@ internal static class ExceptionEndpoints
             .MapPost("/exceptions", Exception)
             .Carries(ActionName.ExceptionGrant)
             .WithName("grantException")
-            .WithSummary("Grants an exception from a broken rule, with a reason and a last day.");
+            .WithSummary("Grants an exception from a rule that is broken or cannot tell, with a reason and a last day.");
         sites
             .MapPost("/exceptions/{exception:long}/end", End)
             .Carries(ActionName.ExceptionEnd)

@@ -33,14 +33,15 @@ internal static class RuleEvidence
             return explanation;
         }
 
-        var isUntold = finding.Verdict == Verdict.CannotTell;
         var shown = Of(
             row,
-            isUntold ? reads.Where(attribute => row.Columns.Of(attribute).IsPresent()[row.Place] == Truth.Unknown) : reads,
+            finding.IsUntold
+                ? reads.Where(attribute => row.Columns.Of(attribute).IsPresent()[row.Place] == Truth.Unknown)
+                : reads,
             state
         );
         return shown.Count == 0 ? explanation
-            : isUntold ? explanation with { Detail = $"Not known: {string.Join(", ", shown.Select(one => one.Label))}." }
+            : finding.IsUntold ? explanation with { Detail = $"Not known: {string.Join(", ", shown.Select(one => one.Label))}." }
             : explanation with
             {
                 Detail =

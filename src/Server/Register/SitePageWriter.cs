@@ -360,14 +360,14 @@ internal static class SitePageWriter
                 )
                 : null;
         return new Explained(
-            RegisterRowWriter.Finding(finding.Site, finding.Rule, finding.Verdict == Verdict.CannotTell, since),
+            RegisterRowWriter.Finding(finding.Site, finding.Rule, finding.IsUntold, since),
             explanation.Headline,
             explanation.Detail,
             finding.Verdict == Verdict.Excepted,
             outcome?.Remedies ?? [],
             outcome?.Clears,
             outcome is null ? [] : RemarkSentence.Of(outcome.Left),
-            ExceptionInForce.Of(finding.Rule, line, state),
+            ExceptionInForce.Of(finding, line, state),
             questions.FirstOrDefault(question => question.Rule == finding.Rule.Id) is { } asked
                 ? QuestionResponse.Of(asked, state.PeopleDirectory)
                 : null

@@ -1,5 +1,6 @@
 using AtticLedger.Core.Attic;
 using AtticLedger.Core.Register;
+using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Sentences;
@@ -76,8 +77,15 @@ internal static class AtticReports
         string InForce(RuleException exception, SiteFacts site) =>
             !exception.IsInForce(now, time) ? "no"
             : facts.State.Rules.Find(exception.Rule) is not { } rule ? "no: the rule no longer exists"
-            : rule.IsCovered(exception, new ComputedSite(site, facts.State.Organisation, facts.PeopleDirectory)) ? "yes"
+            : IsCovered(exception, rule, new ComputedSite(site, facts.State.Organisation, facts.PeopleDirectory)) ? "yes"
+            : exception.IsUntold ? "no: it was granted because the rule could not tell"
             : "no: the site is further from the rule than when it was granted";
+        bool IsCovered(RuleException exception, Rule rule, ComputedSite line) =>
+            rule.IsCovered(
+                exception,
+                line,
+                facts.State.Rules.Judge(line).FirstOrDefault(finding => finding.Rule == rule)?.IsUntold ?? exception.IsUntold
+            );
         return new Report(
             [
                 InForceOf(all.FindAll(one => one.What == Held), "hold"),

@@ -40,7 +40,9 @@ internal sealed record PlannedBook(IReadOnlyList<(RuleOfFile Rule, RulePlan Plan
 }
 
 /// <summary>Imports a rule book: all of its rules, or none if one is refused.</summary>
-internal sealed class ImportRules(string book, string reason, Viewer viewer) : RequestedAction<PlannedBook, RulesImported>
+/// <param name="look">What has to be looked at again before a version is written; null for nothing.</param>
+internal sealed class ImportRules(string book, string reason, Viewer viewer, Func<RulePlan, Remark?> look)
+    : RequestedAction<PlannedBook, RulesImported>
 {
     public override ActionName Name => ActionName.RulesImport;
 
@@ -55,8 +57,9 @@ internal sealed class ImportRules(string book, string reason, Viewer viewer) : R
     {
         var versions = await facts.Connection.AllRules();
         var planned = PlannedBook.Of(Read(book), reason, versions, Today.At(facts.Now, await facts.Time()));
-        return planned.Refused.Count > 0
-            ? new Decided<PlannedBook>.Refused(planned.Refused)
+        List<Remark> again = [.. planned.Rules.Select(pair => look(pair.Plan)).OfType<Remark>()];
+        return planned.Refused.Count > 0 ? new Decided<PlannedBook>.Refused(planned.Refused)
+            : again.Count > 0 ? new Decided<PlannedBook>.Refused(again)
             : new Decided<PlannedBook>.Planned(planned, FingerprintOf(book, versions));
     }
 

@@ -159,9 +159,9 @@ internal static class RuleEndpoints
         Database database
     )
     {
-        var numbers = Everything(register.State);
+        var numbers = RuleNumbers.OfAll(register.State);
         return await context.Carry(
-            new WriteRule(request.Request, Viewer.Of(context), plan => request.Looked ? null : Again(plan, numbers)),
+            new WriteRule(request.Request, Viewer.Of(context), plan => request.Looked ? null : numbers.LookAgain(plan)),
             request.Fingerprint,
             request,
             async _ => await Predict(request.Request, await index.Refresh(), database)
@@ -177,7 +177,7 @@ internal static class RuleEndpoints
     {
         var versions = await database.Read(connection => connection.AllRules());
         var plan = RuleActions.Plan(request, versions, state.Rules.Today);
-        var numbers = Everything(state);
+        var numbers = RuleNumbers.OfAll(state);
         var rule = plan.Next ?? plan.Before;
         return new RulePlanResponse(
             WriteRule.FingerprintOf(request, versions),
@@ -187,23 +187,9 @@ internal static class RuleEndpoints
             plan.Next is { IsOff: false } written ? numbers.Response(numbers.Try(written), written.Expression) : null,
             plan.Next is { IsOff: true } ? numbers.Found(plan.Next.Id) : 0,
             plan.VoidsExceptions ? numbers.ExceptedFrom(plan.Next!.Id) : 0,
-            Again(plan, numbers) is { } look ? RemarkResponse.Of(look) : null,
+            numbers.LookAgain(plan) is { } look ? RemarkResponse.Of(look) : null,
             RemarkResponse.Of(plan.Refused)
         );
-    }
-
-    // Who writes a rule sees all sites.
-    private static RuleNumbers Everything(LedgerState state) => new(state, state.Seen(new Scope.Everything()));
-
-    private static Remark? Again(RulePlan plan, RuleNumbers numbers)
-    {
-        if (plan.Next is not { IsOff: false } rule)
-        {
-            return null;
-        }
-
-        var (added, sites) = (numbers.Try(rule).Added.CountYes, numbers.InUse);
-        return added * 2 > sites ? new RuleTouchesMost(added, sites) : null;
     }
 
     private static RuleResponse Named(Rule rule) => new(rule.Id.Value, rule.Title, rule.Short, rule.Level);

@@ -13,6 +13,7 @@ public enum RuleOfFileState
 
 /// <param name="Before">The sites that break the rule now; 0 for a new one.</param>
 /// <param name="After">The sites that would break it now.</param>
+/// <param name="Look">What to look at again before it is imported.</param>
 public sealed record RuleOfFilePlan(
     string Id,
     string Title,
@@ -20,6 +21,7 @@ public sealed record RuleOfFilePlan(
     IReadOnlyList<RuleDifference> Differences,
     int Before,
     int After,
+    RemarkResponse? Look,
     IReadOnlyList<RemarkResponse> Refused
 );
 
@@ -42,6 +44,7 @@ public sealed record RuleFileFault(string Place, string Message);
 /// <param name="Book">The text of the file.</param>
 public sealed record RuleFileRequest(string Book);
 
-public sealed record ImportRulesRequest(string Book, string Reason, string Fingerprint);
+/// <param name="Looked">True if the person has looked again, where the plan asks for it.</param>
+public sealed record ImportRulesRequest(string Book, string Reason, bool Looked, string Fingerprint);
 
 public sealed record RulesImported(long Place, int Added, int Changed);

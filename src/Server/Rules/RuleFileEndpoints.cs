@@ -62,6 +62,7 @@ internal static class RuleFileEndpoints
     private static async Task<ImportAnswer> Import(
         ImportRulesRequest request,
         HttpContext context,
+        SeenRegister register,
         LiveRegister index,
         Database database
     )
@@ -75,8 +76,11 @@ internal static class RuleFileEndpoints
             return TypedResults.Problem(statusCode: 400, title: error.Message);
         }
 
+        var numbers = RuleNumbers.OfAll(register.State);
         return await context.Carry(
-            new ImportRules(request.Book, request.Reason, Viewer.Of(context)),
+            new ImportRules(request.Book, request.Reason, Viewer.Of(context), plan =>
+                request.Looked ? null : numbers.LookAgain(plan)
+            ),
             request.Fingerprint,
             request,
             async _ => await Predict(request.Book, await index.Refresh(), database)
@@ -90,7 +94,7 @@ internal static class RuleFileEndpoints
         try
         {
             var planned = PlannedBook.Of(ImportRules.Read(book), "import", versions, state.Rules.Today);
-            var numbers = new RuleNumbers(state, state.Seen(new Scope.Everything()));
+            var numbers = RuleNumbers.OfAll(state);
             List<RuleOfFilePlan> rules =
             [
                 .. planned
@@ -134,6 +138,7 @@ internal static class RuleFileEndpoints
             plan.Next is { } written ? numbers.Try(written).Breaks.CountYes
                 : plan.Before is { } same ? numbers.Found(same.Id)
                 : 0,
+            numbers.LookAgain(plan) is { } look ? RemarkResponse.Of(look) : null,
             RemarkResponse.Of(plan.Refused)
         );
 }

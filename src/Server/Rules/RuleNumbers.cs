@@ -1,6 +1,9 @@
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Filters;
 using AtticLedger.Core.Register;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Rules;
+using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Contracts;
 using AtticLedger.Server.Feed;
@@ -12,6 +15,9 @@ namespace AtticLedger.Server.Rules;
 internal sealed class RuleNumbers(LedgerState state, VisibleRegister seen)
 {
     private const int MostExamples = 12;
+
+    /// <summary>The numbers on all sites, for those who write rules.</summary>
+    public static RuleNumbers OfAll(LedgerState state) => new(state, state.Seen(new Scope.Everything()));
 
     /// <exception cref="RuleError">The scope or the demand cannot be read.</exception>
     public TriedRule Try(RuleExpression expression, RuleId? compared) =>
@@ -47,7 +53,7 @@ internal sealed class RuleNumbers(LedgerState state, VisibleRegister seen)
                 tried.Covers.CountYes,
                 tried.Breaks.Certainly().And(exceptions.Not()).CountYes,
                 exceptions.CountYes,
-                Untold(tried).CountYes,
+                Untold(tried).And(exceptions.Not()).CountYes,
                 null
             );
         }
@@ -63,7 +69,17 @@ internal sealed class RuleNumbers(LedgerState state, VisibleRegister seen)
 
     public int ExceptedFrom(RuleId rule) => Excepted(rule).CountYes;
 
-    public int InUse => seen.InUse.CountYes;
+    /// <summary>What has to be looked at again before a version is written: it would find most sites. Null for nothing.</summary>
+    public Remark? LookAgain(RulePlan plan)
+    {
+        if (plan.Next is not { IsOff: false } rule)
+        {
+            return null;
+        }
+
+        var (added, sites) = (Try(rule).Added.CountYes, seen.InUse.CountYes);
+        return added * 2 > sites ? new RuleTouchesMost(added, sites) : null;
+    }
 
     public TriedRuleResponse Response(TriedRule tried, RuleExpression expression)
     {

@@ -17,7 +17,6 @@ internal static class ExceptionSentences
             ExceptionStillInForce(var rule, var through) =>
                 $"The site has an exception from {rule} until the end of {Day(through)}. End that exception first.",
             RuleNotBroken(var rule) => $"The site does not break {rule}, so it needs no exception.",
-            RuleUndecided(var rule) => $"Whether the site breaks {rule} cannot be told, so no exception can be granted yet.",
             LastDayPassed(var last) => $"{Day(last)} has passed. Choose a later last day.",
             PutOffNeedsReason => "Putting a decision off needs a reason.",
             PutOffTooLong(var days) =>

@@ -32,7 +32,7 @@ internal static class RuleSentences
             RuleNotByRestricting =>
                 "Restricting access cannot meet this demand. Choose to ask the owners, or only to report what is found.",
             RuleTouchesMost(var added, var sites) =>
-                $"{added} of {sites} sites in use would newly break the rule. Look at the examples again, then confirm that you mean it.",
+                $"{added} of {sites} sites in use would newly break the rule. Look at it again, then confirm that you mean it.",
             RuleChangedSince(var rule) => $"{rule} has changed since. Undo the later change first.",
             _ => throw Missing(remark),
         };

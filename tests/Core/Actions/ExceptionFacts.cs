@@ -114,7 +114,7 @@ public class ExceptionFacts
     }
 
     [Fact]
-    public void What_cannot_be_told_and_what_breaks_no_rule_gets_no_exception()
+    public void An_exception_of_a_break_covers_neither_what_cannot_be_told_nor_what_breaks_no_rule()
     {
         var demand = new Demand.EditingNamedOnly();
         var unknown = Excepted(Site(ToStaff(Power.Edit)), demand) with { Sharing = Known<Sharing>.Unknown };
@@ -165,10 +165,6 @@ public class ExceptionFacts
             Refused(facts, new ExceptionRequest(new RuleId("R-9"), "x", Last), administrator)
         );
         Assert.Equal(
-            [new RuleUndecided("R-1")],
-            Refused(Facts(Site() with { Sharing = Known<Sharing>.Unknown }), new ExceptionRequest(Id, "x", Last), administrator)
-        );
-        Assert.Equal(
             [new ExceptionStillInForce("R-1", new DateOnly(2026, 12, 31))],
             Refused(
                 Facts(Excepted(facts.Site, new Demand.EditingNamedOnly())),
@@ -176,6 +172,36 @@ public class ExceptionFacts
                 administrator
             )
         );
+    }
+
+    [Fact]
+    public void Where_the_rule_cannot_tell_an_exception_covers_not_knowing_and_no_break()
+    {
+        var demand = new Demand.EditingNamedOnly();
+        var unknown = Site() with { Sharing = Known<Sharing>.Unknown };
+        var plan = Assert.IsType<Decision.Plan>(
+            ExceptionActions.Grant(Facts(unknown), new ExceptionRequest(Id, "Not reported before spring", Last), administrator)
+        );
+        Assert.Empty(plan.Effect.Cleared);
+        Assert.StartsWith(
+            "Until the end of 31 Dec 2026 nobody has to find out",
+            plan.SideEffects.Single(),
+            StringComparison.Ordinal
+        );
+
+        var excepted = unknown with { Exceptions = [plan.Exception!] };
+        Assert.Equal(
+            new Finding(unknown.Id, Book(demand).Find(Id)!, Verdict.Excepted) { IsUntold = true },
+            Judge(excepted, demand).Findings.Single()
+        );
+        var index = RegisterIndex.Empty.With([Judge(excepted, demand)]).Seen(new Scope.Everything());
+        Assert.Equal((0, 1), (Found(index, "unsure pr"), Found(index, "excepted pr")));
+        Assert.Empty(Assert.IsType<Decision.Plan>(ExceptionActions.End(Facts(excepted), 0, "Over", administrator)).Effect.Opened);
+
+        // It becomes known that everybody edits, and then that nobody does. Another demand has other reasons not to tell.
+        Assert.Equal(Verdict.Breaks, VerdictOn(Site(ToStaff(Power.Edit)) with { Exceptions = [plan.Exception!] }, demand));
+        Assert.Null(VerdictOn(Site() with { Exceptions = [plan.Exception!] }, demand));
+        Assert.Equal(Verdict.CannotTell, VerdictOn(excepted, new Demand.ActiveOwners(2)));
     }
 
     [Fact]

@@ -49,6 +49,7 @@ public class IndexFollowsRules
         from demand in Gen.OneOf([.. Demands.Select(Gen.Const)])
         from steps in Gen.Int[0, 2]
         from days in Gen.Int[0, 3]
+        from untold in Gen.Bool
         select new RuleException(
             id,
             new RuleId($"R-0{id}"),
@@ -69,7 +70,10 @@ public class IndexFollowsRules
                     }
                 ),
             ]
-        );
+        )
+        {
+            IsUntold = untold,
+        };
 
     [Fact]
     public void After_any_change_of_the_rule_book_the_index_equals_one_built_under_it() =>

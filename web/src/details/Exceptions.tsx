@@ -9,7 +9,7 @@ import { onDate } from "../ui/words";
 
 type Explained = Schema["Explained"];
 
-/** The dated exceptions from one rule: those in force, ending one, and granting a new one where the rule is broken. */
+/** The dated exceptions from one rule: those in force, ending one, and granting a new one where the rule is broken or cannot tell. */
 export function Exceptions({
   site,
   explained,
@@ -20,7 +20,7 @@ export function Exceptions({
   mayException: boolean;
 }) {
   const [isOpen, setOpen] = useState(false);
-  const mayGive = mayException && !explained.isExcepted && !explained.finding.cannotTell;
+  const mayGive = mayException && !explained.isExcepted;
   return (
     <>
       {explained.exceptions.map((exception) => (
@@ -28,7 +28,7 @@ export function Exceptions({
       ))}
       {mayGive &&
         (isOpen ? (
-          <ExceptionForm site={site} rule={explained.finding.rule} onEnd={() => setOpen(false)} />
+          <ExceptionForm site={site} finding={explained.finding} onEnd={() => setOpen(false)} />
         ) : (
           <button type="button" className="mt-1 min-h-6 text-[13px] underline" onClick={() => setOpen(true)}>
             Grant an exception … <span className="sr-only">({explained.finding.rule})</span>
@@ -52,7 +52,10 @@ function Given({ site, exception, mayEnd }: { site: number; exception: Schema["E
         Exception until the end of {onDate(exception.through)} by {exception.by.name}: <bdi>{exception.reason}</bdi>
         {!exception.covers && (
           <strong className="block text-ochre">
-            It no longer applies: the site is further from the rule than when the exception was granted.
+            It no longer applies:{" "}
+            {exception.isUntold
+              ? "it was granted because the rule could not tell."
+              : "the site is further from the rule than when the exception was granted."}
           </strong>
         )}
       </p>
@@ -87,7 +90,9 @@ function Given({ site, exception, mayEnd }: { site: number; exception: Schema["E
   );
 }
 
-function ExceptionForm({ site, rule, onEnd }: { site: number; rule: string; onEnd: () => void }) {
+function ExceptionForm(props: { site: number; finding: Schema["Finding"]; onEnd: () => void }) {
+  const { site, onEnd } = props;
+  const { rule, cannotTell } = props.finding;
   const [reason, setReason] = useState("");
   const [through, setThrough] = useState("");
   const path = { site };
@@ -117,7 +122,9 @@ function ExceptionForm({ site, rule, onEnd }: { site: number; rule: string; onEn
       }}
     >
       <Field
-        label={`Reason why it may break ${rule} for a while`}
+        label={
+          cannotTell ? `Reason why ${rule} need not be able to tell` : `Reason why it may break ${rule} for a while`
+        }
         required
         value={reason}
         onChange={(event) => setReason(event.target.value)}

@@ -6,6 +6,7 @@ import { Button } from "../ui/Button";
 import { fileLook, Reason } from "../ui/Field";
 import { counted } from "../ui/words";
 import { useImportRules, useRuleFilePlan } from "./useRules";
+import { LookAgain } from "./LookAgain";
 import { Differences } from "./WriteRule";
 
 type State = Schema["RuleOfFileState"];
@@ -17,6 +18,7 @@ export function RuleFile() {
   const mayWrite = useMe()?.role === "administrator";
   const [book, setBook] = useState<string | null>(null);
   const [reason, setReason] = useState("");
+  const [looked, setLooked] = useState(false);
   const [done, setDone] = useState<string | null>(null);
   const plan = useRuleFilePlan(book);
   const take = useImportRules(({ added, changed }) => {
@@ -26,6 +28,7 @@ export function RuleFile() {
   });
   const planned = book === null ? undefined : plan.data;
   const changes = (planned?.added ?? 0) + (planned?.changed ?? 0);
+  const again = (planned?.rules ?? []).flatMap(({ id, look }) => (look ? [`${id}: ${look.sentence}`] : []));
   return (
     <section className="mt-8 max-w-[760px]" aria-label="The rule book as a file">
       <h2 className="text-[17px]">The rule book as a file</h2>
@@ -39,7 +42,7 @@ export function RuleFile() {
         <form
           onSubmit={(event) => {
             event.preventDefault();
-            if (book !== null && planned) take.mutate({ book, reason, fingerprint: planned.fingerprint });
+            if (book !== null && planned) take.mutate({ book, reason, looked, fingerprint: planned.fingerprint });
           }}
         >
           <label className="mt-3 block font-semibold">
@@ -51,6 +54,7 @@ export function RuleFile() {
               className={fileLook}
               onChange={(event) => {
                 setDone(null);
+                setLooked(false);
                 take.reset();
                 void event.target.files?.[0]?.text().then(setBook);
               }}
@@ -74,12 +78,13 @@ export function RuleFile() {
           {planned && !planned.fault && <Planned plan={planned} />}
           {planned && !planned.fault && planned.refused === 0 && changes > 0 && (
             <>
+              {again.length > 0 && <LookAgain at={again} looked={looked} onChange={setLooked} />}
               <Reason value={reason} onChange={setReason} isNeeded />
               <Button
                 type="submit"
                 look="primary"
                 className="mt-3"
-                disabled={reason.trim() === "" || plan.isFetching || take.isPending}
+                disabled={reason.trim() === "" || plan.isFetching || take.isPending || (again.length > 0 && !looked)}
               >
                 {take.isPending ? "Importing …" : `Import ${counted(changes, "rule")}`}
               </Button>

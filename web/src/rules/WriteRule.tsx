@@ -5,10 +5,10 @@ import type { Schema } from "../api/client";
 import { labels } from "../api/labels";
 import { Button } from "../ui/Button";
 import { Field, Reason } from "../ui/Field";
-import { Notice } from "../ui/Notice";
 import { OneOf } from "../ui/OneOf";
 import { Select } from "../ui/Select";
 import { counted, onDate } from "../ui/words";
+import { LookAgain } from "./LookAgain";
 import { useRulePlan, useWriteRule, type RuleRequest } from "./useRules";
 
 type Level = Schema["Level"];
@@ -159,15 +159,7 @@ export function WriteRule(props: {
                 : `The active owners of ${counted(planned.tried.breaks, "site")} are asked ${whenIt(from, today)}.`}
             </p>
           )}
-          {planned.look && (
-            <Notice>
-              <p>{planned.look.sentence}</p>
-              <label className="mt-1 flex items-center gap-2 font-semibold">
-                <input type="checkbox" checked={looked} onChange={(event) => setLooked(event.target.checked)} />I have
-                looked again, and mean it
-              </label>
-            </Notice>
-          )}
+          {planned.look && <LookAgain at={[planned.look.sentence]} looked={looked} onChange={setLooked} />}
         </div>
       )}
       <ActionFault error={write.error} />
