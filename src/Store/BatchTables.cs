@@ -60,12 +60,14 @@ public static class BatchTables
             )
         ).SingleOrDefault();
 
-    public static Task<List<BatchLine>> WaitingLines(this NpgsqlConnection connection, BatchId batch, int most) =>
+    /// <param name="after">Only rows after this place.</param>
+    public static Task<List<BatchLine>> WaitingLines(this NpgsqlConnection connection, BatchId batch, int most, int after = -1) =>
         connection.Rows(
-            $"select {LineColumns} from batch_line l where l.batch = $1 and l.state = 0 order by l.place limit $2",
+            $"select {LineColumns} from batch_line l where l.batch = $1 and l.state = 0 and l.place > $3 order by l.place limit $2",
             ReadLine,
             batch.Value,
-            most
+            most,
+            after
         );
 
     public static Task<List<BatchLineRow>> BatchLines(this NpgsqlConnection connection, BatchId batch) =>

@@ -43,6 +43,35 @@ public class BatchFacts(Installation here)
     }
 
     [Fact]
+    public async Task Sites_below_are_moved_to_the_attic_before_the_one_above_them()
+    {
+        var bell = await here.SignIn("n.bell");
+        var above = await here.NewSite("batch-above", Vane);
+        await here.NewSite("batch-below", Vane);
+        here.Slipway.Edit(records =>
+            records.Sites["t-batch-below"] = records.Sites["t-batch-below"] with { Parent = "t-batch-above" }
+        );
+        await here.ReadSlipway();
+        var planned = await bell.Post(
+            "/api/batches",
+            new
+            {
+                action = "site.move-to-attic",
+                sites = new[] { above },
+                withBelow = true,
+            }
+        );
+        var batch = planned.GetProperty("id").GetGuid();
+        await bell.Post($"/api/batches/{batch}/start", new { number = 2 });
+        await Installation.Until(
+            async () => Counts(await bell.Get($"/api/batches/{batch}")) is [("done", 2)],
+            "both are in the attic"
+        );
+        var moved = (await bell.Get($"/api/batches/{batch}/lines")).GetProperty("lines").EnumerateArray();
+        Assert.Equal(["Test batch-below", "Test batch-above"], moved.Select(line => line.GetProperty("title").GetString()));
+    }
+
+    [Fact]
     public async Task A_site_that_is_another_by_its_turn_is_left_alone_and_can_be_planned_again()
     {
         var bell = await here.SignIn("n.bell");

@@ -222,7 +222,10 @@ public class RemedyServerFacts(Installation here)
             }
 
             // The plan counts each person once. It was made for lines that have all been carried out, or its number is too great.
-            Assert.True(loseSome.Count <= plan.GetProperty("effect").GetProperty("lose").GetInt32(), $"{loseSome.Count} people lost access: {plan}");
+            Assert.True(
+                loseSome.Count <= plan.GetProperty("effect").GetProperty("lose").GetInt32(),
+                $"{loseSome.Count} people lost access: {plan}"
+            );
         }
 
         // What the hosts themselves report is what they have confirmed.

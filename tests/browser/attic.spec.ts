@@ -139,6 +139,46 @@ test("a site of the whole organisation takes two people to move, blockers are li
   await aske.context().close();
 });
 
+test("a site and the one below it move to the attic together, one after the other, and come back together", async ({
+  page,
+  browser,
+}) => {
+  await signIn(page, "n.bell", "/?filter=name%20eq%20%22Dry%20dock%20handbook%22");
+  const margin = page.getByRole("complementary", { name: "Details" });
+  await margin.getByRole("link", { name: "Move to the attic …" }).click();
+  await expect(page.getByText(/Paint shop handbook is below this site/)).toBeVisible();
+  await page.getByRole("button", { name: "Move it together with 1 site below it …" }).click();
+  await page.getByLabel("How many sites").fill("2");
+  await isAccessible(page);
+  await page.getByRole("button", { name: "Move 2 sites to the attic" }).click();
+
+  // Others use both, so a second person agrees to each; the one above waits until the one below is gone.
+  const aske = await (await browser.newContext()).newPage();
+  await signIn(aske, "t.aske", "/desk");
+  const agree = async (title: string) => {
+    await aske.goto("/desk");
+    const asked = aske.getByRole("listitem").filter({ hasText: title });
+    await asked.getByRole("link", { name: "Review and answer" }).click();
+    await aske.getByRole("button", { name: "Agree and carry it out" }).click();
+    await expect(aske.getByText("A second person agreed; it is done.")).toBeVisible();
+  };
+  const state = (title: string) => page.getByRole("row", { name: new RegExp(title) });
+  await expect(state("Paint shop handbook")).toContainText("waits for a second person");
+  await expect(state("Dry dock handbook")).toContainText("queued");
+  await agree("Paint shop handbook");
+  await expect(state("Dry dock handbook")).toContainText("waits for a second person");
+  await agree("Dry dock handbook");
+  await expect(page.getByRole("button", { name: "2 done" })).toBeVisible();
+  expect(await visit("dry-dock-handbook")).toBe(404);
+  await aske.context().close();
+
+  await page.getByRole("button", { name: /^Undo/ }).click();
+  await page.getByRole("button", { name: "Restore 2 sites" }).click();
+  await expect(page.getByRole("button", { name: "2 done" })).toBeVisible();
+  await page.goto("/?filter=name%20eq%20%22Dry%20dock%20handbook%22");
+  await expect(page.getByRole("grid", { name: "Sites" }).getByRole("row", { name: /Dry dock handbook/ })).toBeVisible();
+});
+
 test("owners work on a phone: their sites, an offer, and restoring", async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 844 });
   await signIn(page, "i.vane", "/your-sites");

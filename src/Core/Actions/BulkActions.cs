@@ -64,10 +64,14 @@ public static class BulkActions
             }
             : facts;
 
-    /// <summary>True if its turn has not come: a site below it is on its way to the attic, and its host has not answered.</summary>
-    public static bool WaitsForOthers(ActionName action, ActionFacts facts) =>
+    /// <summary>True if its turn has not come: a site below it is on its way to the attic, and its host has not answered, or that one's
+    /// own turn has not come or a second person has not answered.</summary>
+    /// <param name="undecided">The sites of the batch before it that wait for their turn or for a second person.</param>
+    public static bool WaitsForOthers(ActionName action, ActionFacts facts, IReadOnlySet<SiteId> undecided) =>
         action == ActionName.SiteMoveToAttic
-        && facts.Around.Children.Any(child => child.UnderWay.Any(change => change.WantedState.Existence == Existence.Attic));
+        && facts.Around.Children.Any(child =>
+            undecided.Contains(child.Id) || child.UnderWay.Any(change => change.WantedState.Existence == Existence.Attic)
+        );
 
     /// <summary>True if a person may plan it for a site outside their scope: the recipient of an offer answers it.</summary>
     public static bool Concerns(ActionName action, ActionFacts facts, PersonId person) =>

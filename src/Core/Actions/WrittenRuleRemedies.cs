@@ -54,8 +54,19 @@ internal static class WrittenRuleRemedies
             .. settable.Any(fact => CanBeSet(fact, facts, rule)) ? [Remedy.SetFact] : Array.Empty<Remedy>(),
             .. attic && !HostChanges.NotInUse(facts).Any() ? [Remedy.MoveToAttic] : Array.Empty<Remedy>(),
         ];
-        return new RemedyOutcome(remedies, remedies.Count > 0, remedies.Count > 0 ? [] : [new ChangedAtHost(facts.Site.Host)]);
+        return new RemedyOutcome(
+            remedies,
+            remedies.Count > 0,
+            remedies.Count > 0 ? []
+                : IsAboutOwners(rule, facts.Rules.Today)
+                && HandOver.NotFromHere(facts.Site, facts.Organisation, facts.PeopleDirectory) is null
+                    ? [new OwnersMeetDemand()]
+                : [new ChangedAtHost(facts.Site.Host)]
+        );
     }
+
+    private static bool IsAboutOwners(Rule rule, Today today) =>
+        Filter.Parse(rule.Demand.Expression, SiteAttributes.List, today).Uses("owners");
 
     private static bool IsAboutUse(Filter<ComputedSite> demand, string scope, Today today) =>
         OfUse.Any(demand.Uses)

@@ -9,6 +9,9 @@ public sealed record HandoverByGroup(string Host, string? Group) : OwnerRemark;
 
 public sealed record NewOwnerByGroup(string Host, string? Group) : OwnerRemark;
 
+/// <summary>A demand about owners that no single action is known to meet.</summary>
+public sealed record OwnersMeetDemand : OwnerRemark;
+
 public sealed record OfferOpen(string To, DateOnly Through) : OwnerRemark;
 
 public sealed record OwnerIsActive : OwnerRemark;

@@ -201,9 +201,8 @@ public sealed record BatchResponse(
 
     private static BatchEffect EffectOf(Batch batch, IReadOnlyList<BatchLine> all, LedgerState state)
     {
-        var lines = all.Where(line =>
-                line.State is not (BatchLineState.Refused or BatchLineState.Changed or BatchLineState.LeftOut)
-            )
+        // A line that was refused at its turn has its planned effect, one that was never possible has none.
+        var lines = all.Where(line => line.State is not (BatchLineState.Changed or BatchLineState.LeftOut))
             .Select(line => line.Effect)
             .ToList();
         IReadOnlyList<RuleCount> Rules(Func<LineEffect, IEnumerable<RuleId>> of) =>

@@ -66,25 +66,16 @@ public sealed class BatchRunner(Database database, WakeUps wakeUps, ILogger<Batc
             return 0;
         }
 
-        var waiting = await change.Connection.WaitingLines(id, LinesAtOnce);
-        var facts = (
-            await FactReader
-                .Of(change)
-                .OfBatch(
-                    viewer,
-                    [.. waiting.Select(line => batch.RequestFor(line.Target)).DistinctBy(request => request.Action)],
-                    [.. waiting.Select(line => line.Site)]
-                )
-        ).ToDictionary(one => one.Site.Id);
-        List<BatchLine> lines =
-        [
-            .. UntilAnAddressIsRepeated(waiting, facts)
-                .Where(line =>
-                    !facts.TryGetValue(line.Site, out var known)
-                    || !BulkActions.WaitsForOthers(batch.RequestFor(line.Target).Action, known)
-                ),
-        ];
-        if (lines.Count == 0 && waiting.Count > 0)
+        // Lines that wait for others are passed over.
+        var (waiting, facts, lines) = await NextLines(change, batch, viewer);
+        var isFirst = true;
+        while (lines.Count == 0 && waiting.Count == LinesAtOnce)
+        {
+            (waiting, facts, lines) = await NextLines(change, batch, viewer, waiting[^1].Place);
+            isFirst = false;
+        }
+
+        if (lines.Count == 0 && (waiting.Count > 0 || !isFirst))
         {
             return 0;
         }
@@ -113,7 +104,7 @@ public sealed class BatchRunner(Database database, WakeUps wakeUps, ILogger<Batc
             );
         }
 
-        if (lines.Count == waiting.Count && waiting.Count < LinesAtOnce)
+        if (isFirst && lines.Count == waiting.Count && waiting.Count < LinesAtOnce)
         {
             var ended = batch.Move(BatchEvent.Finish) with { EndedAt = change.Now };
             await change.Put(ended);
@@ -127,6 +118,45 @@ public sealed class BatchRunner(Database database, WakeUps wakeUps, ILogger<Batc
         }
 
         return lines.Count;
+    }
+
+    // Some lines that are waiting, their facts, and those of them whose turn has come.
+    private static async Task<(List<BatchLine> Waiting, Dictionary<SiteId, ActionFacts> Facts, List<BatchLine> Lines)> NextLines(
+        Change change,
+        Batch batch,
+        Viewer viewer,
+        int after = -1
+    )
+    {
+        var waiting = await change.Connection.WaitingLines(batch.Id, LinesAtOnce, after);
+        var facts = (
+            await FactReader
+                .Of(change)
+                .OfBatch(
+                    viewer,
+                    [.. waiting.Select(line => batch.RequestFor(line.Target)).DistinctBy(request => request.Action)],
+                    [.. waiting.Select(line => line.Site)]
+                )
+        ).ToDictionary(one => one.Site.Id);
+        var before = facts.Values.Any(known => known.Around.Children.Count > 0)
+            ? (await change.Connection.BatchLines(batch.Id)).FindAll(row =>
+                row.Outcome is BatchOutcome.Waiting or BatchOutcome.AsksSecond
+            )
+            : [];
+        bool Waits(BatchLine line, ActionFacts known) =>
+            BulkActions.WaitsForOthers(
+                batch.RequestFor(line.Target).Action,
+                known,
+                before.Where(row => row.Line.Place < line.Place).Select(row => row.Line.Site).ToHashSet()
+            );
+        return (
+            waiting,
+            facts,
+            [
+                .. UntilAnAddressIsRepeated(waiting, facts)
+                    .Where(line => !facts.TryGetValue(line.Site, out var known) || !Waits(line, known)),
+            ]
+        );
     }
 
     // Lines are decided on the same facts: of two sites with one address, the second has to see what became of the first.

@@ -13,6 +13,8 @@ internal static class OwnerSentences
                 $"{host} has access by groups only, so a site cannot be handed over from here. {ChangeTheGroup(host, group)}",
             NewOwnerByGroup(var host, var group) =>
                 $"{host} has access by groups only, so a new owner cannot be chosen here. {ChangeTheGroup(host, group)}",
+            OwnersMeetDemand =>
+                "Its owners decide it: add an owner, hand it over, or remove an owner's access. An administrator can grant an exception.",
             OfferOpen(var to, var through) =>
                 $"This site is already offered to {to} until the end of {Day(through)}. Withdraw that offer first.",
             OwnerIsActive => "The site has an active owner. Only an owner can offer it.",

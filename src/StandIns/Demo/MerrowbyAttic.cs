@@ -26,6 +26,12 @@ internal sealed class MerrowbyAttic(DateOnly today, int seed, IReadOnlyList<Slip
                 Parent = records.Sites.Values.Single(other => other.Slug == "vts-handbook").Id,
             }
         );
+        Change(records, "paint-shop-handbook", site =>
+            site with
+            {
+                Parent = records.Sites.Values.Single(other => other.Slug == "dry-dock-handbook").Id,
+            }
+        );
         Change(records, "holm-room", site => site with { Editing = [Id("r.quist")] });
 
         // Two sites that are easily confused; one of them is not needed.

@@ -218,9 +218,19 @@ public class BatchFacts
 
         Assert.Equal([new SiteBelow("Child")], Assert.IsType<Decision.Refusal>(With()).Reasons);
         Assert.IsType<Decision.Plan>(With(child.Id));
-        Assert.False(BulkActions.WaitsForOthers(move.Action, above));
+        Assert.False(BulkActions.WaitsForOthers(move.Action, above, new HashSet<SiteId>()));
+        Assert.True(BulkActions.WaitsForOthers(move.Action, above, new HashSet<SiteId> { child.Id }));
         var moving = child with { UnderWay = [new UnderWay(new ChangeId(HostChange), new WantedState([], Existence.Attic))] };
-        Assert.True(BulkActions.WaitsForOthers(move.Action, above with { Around = above.Around with { Children = [moving] } }));
+        Assert.True(
+            BulkActions.WaitsForOthers(
+                move.Action,
+                above with
+                {
+                    Around = above.Around with { Children = [moving] },
+                },
+                new HashSet<SiteId>()
+            )
+        );
     }
 
     [Fact]

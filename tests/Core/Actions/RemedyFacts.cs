@@ -84,6 +84,7 @@ public class RemedyFacts
     [InlineData("units eq \"XYZ\"", null)]
     [InlineData("created ge \"-P1D\"", Remedy.MoveToAttic)]
     [InlineData("plan.renews eq true", null)]
+    [InlineData("owners.unit eq \"YRD\"", null)]
     [InlineData("purpose", null)]
     public void A_rule_that_its_users_wrote_is_cleared_by_what_its_demand_reads_or_at_the_host(string demand, Remedy? remedy)
     {
@@ -95,6 +96,7 @@ public class RemedyFacts
         Assert.Equal(
             remedy is not null ? []
                 : demand == "purpose" ? [new NoRemedyKnown()]
+                : demand.StartsWith("owners", StringComparison.Ordinal) ? [new OwnersMeetDemand()]
                 : [new ChangedAtHost("Slipway")],
             outcome.Left
         );
