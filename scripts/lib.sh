@@ -68,8 +68,12 @@ need_port() {
     port_is_free "$1" || fail "Port $1, for $2, is taken. Free it, or choose another: $3=… ./start"
 }
 
+# A free port below those that the system gives to connections: such a one could be taken before it is used.
 free_port() {
-    node -e 'const s=require("net").createServer().listen(0,"127.0.0.1",()=>{console.log(s.address().port);s.close()})'
+    node -e 'const server = require("net").createServer();
+        const look = () => server.listen(20000 + Math.floor(Math.random() * 12000), "127.0.0.1");
+        server.on("error", look).on("listening", () => { console.log(server.address().port); server.close(); });
+        look();'
 }
 
 # demo_ports: free ports, so that a demo can run beside other installations.

@@ -52,7 +52,7 @@ with told as (
         not within as r07,
         not (named_edit and guests_edit) as r02,
         not two_owners as r03,
-        name like '%copy%' or name like '%test%' or name like '%final%' or name like '%untitled%' or name like '%old %' as r10,
+        name ~ '(^|[^a-z0-9])(copy|test|final|untitled|old)([^a-z0-9]|$)' as r10,
         not never_published and drift_shown as r11,
         drift_address as r12,
         not has_purpose as r20,

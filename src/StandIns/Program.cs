@@ -45,14 +45,19 @@ public static class Program
             int.Parse(settings["smtp"] ?? "7426", System.Globalization.CultureInfo.InvariantCulture),
             stop.Token
         );
-        await Task.WhenAll(
-            api.RunAsync(),
-            rented.RunAsync(),
-            intranet.RunAsync(),
-            front.RunAsync(),
-            list.RunAsync(),
-            reading.RunAsync()
-        );
+        IReadOnlyList<WebApplication> all = [api, rented, intranet, front, list, reading];
+        foreach (var one in all)
+        {
+            // Ends the process if its port is taken: none of them is missing unnoticed.
+            await one.StartAsync();
+        }
+
+        if (smtp.IsCompleted)
+        {
+            await smtp;
+        }
+
+        await Task.WhenAll(all.Select(one => one.WaitForShutdownAsync()));
         await stop.CancelAsync();
         await smtp;
 

@@ -239,6 +239,48 @@ public class RemedyServerFacts(Installation here)
         Assert.True(carriedOut > 40, $"Only {carriedOut} remedies were carried out.");
     }
 
+    [Fact]
+    public async Task Exceptions_are_granted_on_the_sites_of_a_filter_and_ended_together()
+    {
+        await using var organisation = await SmallOrganisation.Found(
+            here,
+            ("one", [Vane, Quist, Everyone]),
+            ("two", [Vane, Quist, Everyone]),
+            ("three", [Vane, Quist])
+        );
+        await using var server = await organisation.Start();
+        var bell = await here.SignIn("n.bell", server.Address);
+        await server.Read(bell, 3);
+        var sites = (await bell.Get("/api/register"))
+            .GetProperty("lines")
+            .EnumerateArray()
+            .Select(line => line.GetProperty("id").GetInt64())
+            .ToArray();
+        object Request(string? rule, string? through, string action = "exception.grant") =>
+            new
+            {
+                action,
+                sites,
+                rule,
+                through,
+            };
+        var through = $"{DateTime.UtcNow.AddDays(30):yyyy-MM-dd}";
+        await bell.Post("/api/batches", Request("R-02", null), HttpStatusCode.BadRequest);
+        await bell.Post("/api/batches", Request("R-99", through), HttpStatusCode.BadRequest);
+        await bell.Post("/api/batches", Request("R-02", through, "site.restrict"), HttpStatusCode.BadRequest);
+
+        var batch = (await bell.Post("/api/batches", Request("R-02", through))).GetProperty("id").GetGuid();
+        Assert.Equal([("one", "waiting"), ("three", "refused"), ("two", "waiting")], await Outcomes(bell, batch));
+        await bell.Post($"/api/batches/{batch}/start", new { }, HttpStatusCode.UnprocessableEntity);
+        await bell.Post($"/api/batches/{batch}/start", new { reason = "The regatta" });
+        await Installation.Until(async () => (await Breaking(bell)).Count == 0, "both have an exception");
+
+        var undo = (await bell.Post($"/api/batches/{batch}/undo/plan", new { })).GetProperty("id").GetGuid();
+        Assert.Equal("exception.end", (await bell.Get($"/api/batches/{undo}")).GetProperty("action").GetString());
+        await bell.Post($"/api/batches/{undo}/start", new { reason = "Rained off" });
+        await Installation.Until(async () => (await Breaking(bell)).Count == 2, "both are findings again");
+    }
+
     private static bool HasRemedy(JsonElement group) =>
         group.GetProperty("fact").ValueKind == JsonValueKind.Null && group.GetProperty("remedies").GetArrayLength() > 0;
 

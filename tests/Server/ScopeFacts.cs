@@ -91,7 +91,7 @@ public partial class ScopeFacts(Installation here)
         ["stopMoveToAttic"] = "administrator steward owner",
         ["planRestore"] = "administrator steward owner",
         ["restore"] = "administrator steward owner",
-        ["putOffDecision"] = "administrator",
+        ["putOffDecisions"] = "administrator",
         ["takeUpDecision"] = "administrator",
         ["answerQuestion"] = "administrator steward owner",
         ["askOwnersAgain"] = "administrator steward owner",

@@ -1,6 +1,6 @@
 import { cleanup, fireEvent, screen, waitFor } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
-import { remark } from "./fixtures";
+import { remark, vane } from "./fixtures";
 import { openAt } from "./open";
 
 const batch = {
@@ -104,6 +104,30 @@ describe("an action on many sites", () => {
       expect(sent).toContainEqual({
         call: "POST /api/batches/b1/start",
         body: { number: 2, reason: "unused", password: null },
+      }),
+    );
+  });
+
+  it("asks another person than the proposed one to own a site", async () => {
+    const offer = { ...line, action: "owner.offer", about: "Ada Lund" };
+    const sent = await openAt("/batches/b1", {
+      "GET /api/batches/b1": { ...batch, action: "findings.remedy", about: "Two owners", mayAdjust: true },
+      "GET /api/batches/b1/lines": { total: 1, lines: [offer] },
+      "GET /api/batches/b1/choices": [offer],
+      "POST /api/batches/b1/adjust": { id: "b1" },
+      "POST /api/owners/candidates": {
+        candidates: [{ person: vane, unit: "Pilotage", owns: 0, edits: 1, inUnit: 1, load: 4, whyNot: [] }],
+      },
+    });
+    fireEvent.click(await screen.findByRole("button", { name: /^Change … ?what is done on Night pilots$/ }));
+    fireEvent.change(await screen.findByLabelText("Another person"), { target: { value: "Vane" } });
+    fireEvent.click(await screen.findByRole("radio", { name: /Idris Vane.*edits it; in Pilotage; owns 4 sites/ }));
+    expect(screen.getByRole("radio", { name: /^Ask Idris Vane to own it too/ })).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: "Plan it so" }));
+    await waitFor(() =>
+      expect(sent).toContainEqual({
+        call: "POST /api/batches/b1/adjust",
+        body: { sites: [7], action: "owner.offer", through: null, person: vane.id },
       }),
     );
   });

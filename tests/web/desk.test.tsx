@@ -20,25 +20,33 @@ describe("the desk", () => {
     byName: 0,
     name: "R-07",
     remedies: ["restrict"],
+    atOnce: 1,
     fact: null,
     began: [],
     clause: "causes:is:R-07",
     sites: [{ id: 1, title: "Claims rota" }],
   };
+  const empty = {
+    today: "2099-11-24",
+    sites: 9,
+    findings: 0,
+    notes: 0,
+    approvals: [],
+    offers: [],
+    movedRecently: [],
+    notDone: [],
+    questions: [],
+    putOff: [],
+    groups: [],
+  };
 
   it("names the person or the rule behind findings, with the days left and a link to act", async () => {
     await openAt("/desk", {
       "GET /api/desk": {
-        sites: 9,
+        ...empty,
         findings: 3,
         notes: 7,
         since: { day: "2099-11-23", opened: 12, cleared: 3, excepted: 0 },
-        approvals: [],
-        offers: [],
-        movedRecently: [],
-        notDone: [],
-        questions: [],
-        putOff: [],
         groups: [
           group,
           {
@@ -68,6 +76,7 @@ describe("the desk", () => {
       },
     });
     expect(await screen.findByText("Stays within policy: 1 site breaks this rule")).toBeTruthy();
+    expect(screen.getByRole("heading", { level: 1 }).textContent).toBe("Tuesday's desk");
     expect(screen.getByText("Idris Vane leaves on 1 Dec 2099: 2 sites have too few active owners")).toBeTruthy();
     expect(screen.getByText("6 days")).toBeTruthy();
     expect(screen.getByText(/^Since your visit on/).textContent).toBe(
@@ -90,15 +99,8 @@ describe("the desk", () => {
   it("names who has left and still has access at a host, and leads to removing it", async () => {
     await openAt("/desk", {
       "GET /api/desk": {
-        sites: 9,
+        ...empty,
         findings: 2,
-        notes: 0,
-        approvals: [],
-        offers: [],
-        movedRecently: [],
-        notDone: [],
-        questions: [],
-        putOff: [],
         groups: [
           {
             ...group,
@@ -129,15 +131,8 @@ describe("the desk", () => {
   it("plans the remedies of a cause, leads to where a fact is set, and says what began the findings", async () => {
     const sent = await openAt("/desk", {
       "GET /api/desk": {
-        sites: 9,
+        ...empty,
         findings: 2,
-        notes: 0,
-        approvals: [],
-        offers: [],
-        movedRecently: [],
-        notDone: [],
-        questions: [],
-        putOff: [],
         groups: [
           {
             ...group,
@@ -172,6 +167,13 @@ describe("the desk", () => {
     await waitFor(() => expect(sent).toContainEqual({ call: "POST /api/batches/remedies", body: { cause: "R-07" } }));
   });
 
+  it("says that a plan holds the first sites of a cause that has more than one plan can hold", async () => {
+    const group40 = { ...group, count: 12_345, critical: 12_345, atOnce: 5000 };
+    await openAt("/desk", { "GET /api/desk": { ...empty, findings: 12_345, groups: [group40] } });
+    expect(await screen.findByRole("button", { name: /^Plan remedies for the first 5,000 … / })).toBeTruthy();
+    expect(screen.getByText("12,345 critical", { exact: false })).toBeTruthy();
+  });
+
   it("decides together whoever left and has access at a host, and names each", async () => {
     const through = (person: typeof vane, count: number) => ({
       ...group,
@@ -186,17 +188,11 @@ describe("the desk", () => {
       byName: 0,
       clause: `causes:is:${person.mail} at Quay`,
     });
-    await openAt("/desk", {
+    const sent = await openAt("/desk", {
+      "POST /api/desk/put-off": { place: 9 },
       "GET /api/desk": {
-        sites: 9,
+        ...empty,
         findings: 4,
-        notes: 0,
-        approvals: [],
-        offers: [],
-        movedRecently: [],
-        notDone: [],
-        questions: [],
-        putOff: [],
         groups: [through(vane, 1), group, through(aske, 2)],
       },
     });
@@ -205,6 +201,19 @@ describe("the desk", () => {
     expect(screen.getByRole("link", { name: "Idris Vane (1 site)" }).getAttribute("href")).toContain("idris.vane");
     expect(screen.getByRole("link", { name: "Tomas Aske (2 sites)" }).getAttribute("href")).toContain("tomas.aske");
     expect(screen.getByText("3 critical", { exact: false })).toBeTruthy();
+
+    // Both are put off as one.
+    fireEvent.click(screen.getByRole("button", { name: /^Put off … \(2 people who left/ }));
+    fireEvent.change(screen.getByLabelText("Until the end of"), { target: { value: "2099-12-09" } });
+    fireEvent.change(screen.getByLabelText("Reason"), { target: { value: "The groups change on Friday" } });
+    fireEvent.click(screen.getByRole("button", { name: "Put it off" }));
+    await waitFor(() =>
+      expect(sent.find(({ call }) => call === "POST /api/desk/put-off")?.body).toEqual({
+        decisions: [vane, aske].map(({ mail }) => `causes:is:${mail} at Quay`),
+        through: "2099-12-09",
+        reason: "The groups change on Friday",
+      }),
+    );
   });
 
   it("decides owners who leave later together, and those who leave soon alone", async () => {
@@ -222,15 +231,8 @@ describe("the desk", () => {
     });
     const sent = await openAt("/desk", {
       "GET /api/desk": {
-        sites: 9,
+        ...empty,
         findings: 3,
-        notes: 0,
-        approvals: [],
-        offers: [],
-        movedRecently: [],
-        notDone: [],
-        questions: [],
-        putOff: [],
         groups: [
           leaves({ ...vane, name: "Ada Lund", mail: "a.lund@merrowby.example" }, 14, "2099-12-01"),
           leaves(vane, 21, "2099-12-08"),
@@ -260,16 +262,7 @@ describe("the desk", () => {
   it("explains an empty desk", async () => {
     await openAt("/desk", {
       "GET /api/desk": {
-        sites: 9,
-        findings: 0,
-        notes: 0,
-        approvals: [],
-        offers: [],
-        movedRecently: [],
-        notDone: [],
-        questions: [],
-        putOff: [],
-        groups: [],
+        ...empty,
       },
     });
     expect(await screen.findByRole("heading", { name: "No decision waits for you" })).toBeTruthy();

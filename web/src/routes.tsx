@@ -102,6 +102,12 @@ const addOwnerToMany = createRoute({
   path: "/add-owner",
   component: lazyRouteComponent(() => import("./owners/AddOwnerToManyPage"), "AddOwnerToManyPage"),
 });
+const grantExceptions = createRoute({
+  getParentRoute: () => books,
+  path: "/grant-exceptions",
+  validateSearch: (search): { rule?: string } => (typeof search.rule === "string" ? { rule: search.rule } : {}),
+  component: lazyRouteComponent(() => import("./rules/GrantExceptionsPage"), "GrantExceptionsPage"),
+});
 const removeAccess = createRoute({
   getParentRoute: () => books,
   path: "/remove-access",
@@ -227,6 +233,7 @@ const routeTree = root.addChildren([
     handOver,
     addOwner,
     addOwnerToMany,
+    grantExceptions,
     removeAccess,
     offer,
     attic,

@@ -245,6 +245,8 @@ public static class AskingOwners
         {
             AskedAt = facts.Now,
             Through = LastDay(facts, rule!),
+            // What the rule announces today, and not what it did when the owners were asked before.
+            RestrictsFor = rule!.Enforcement.Kind == EnforcementKind.Restrict ? open.RestrictsFor ?? actor.Person : null,
             Asked = [.. asked],
             Answer = null,
             AnsweredBy = null,

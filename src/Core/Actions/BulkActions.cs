@@ -31,6 +31,7 @@ public static class BulkActions
         ActionName.OwnerOffer,
         ActionName.AccessRemove,
         ActionName.OfferAccept,
+        ActionName.ExceptionGrant,
     ];
 
     /// <summary>True if the number of sites has to be typed before it starts, because it removes what others use.</summary>
@@ -49,6 +50,9 @@ public static class BulkActions
 
     /// <summary>True if it needs a person or a group.</summary>
     public static bool WantsPersonOrGroup(ActionName action) => action == ActionName.AccessRemove;
+
+    /// <summary>True if it needs a rule and a last day.</summary>
+    public static bool WantsRule(ActionName action) => action == ActionName.ExceptionGrant;
 
     /// <summary>True if it depends on the other sites of the host; of remedies each that is possible is tried.</summary>
     public static bool LooksAround(ActionName action) =>

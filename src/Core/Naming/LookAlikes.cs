@@ -1,3 +1,4 @@
+using System.Text;
 using AnyAscii;
 
 namespace AtticLedger.Core.Naming;
@@ -18,7 +19,23 @@ public static class LookAlikes
     public static List<string> Words(string name)
     {
         // Converted to ASCII by a library, so that accents and other scripts fold independently of the machine.
-        var letters = name.Transliterate().ToLowerInvariant().Select(letter => char.IsAsciiLetterOrDigit(letter) ? letter : ' ');
-        return [.. string.Concat(letters).Split(' ', StringSplitOptions.RemoveEmptyEntries)];
+        var ascii = Ascii.IsValid(name) ? name : name.Transliterate();
+        var words = new List<string>();
+        for (int at = 0, from = 0; at <= ascii.Length; at++)
+        {
+            if (at < ascii.Length && char.IsAsciiLetterOrDigit(ascii[at]))
+            {
+                continue;
+            }
+
+            if (at > from)
+            {
+                words.Add(ascii[from..at].ToLowerInvariant());
+            }
+
+            from = at + 1;
+        }
+
+        return words;
     }
 }

@@ -1,4 +1,5 @@
 using AtticLedger.Core.Filters;
+using AtticLedger.Core.Naming;
 using AtticLedger.Core.Ownership;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -50,6 +51,8 @@ public static class SiteAttributes
         new TextAttribute<string>("value", "the tag's code, or the word", Known.Text),
     ]);
 
+    private static readonly AttributeList<string> WordParts = new([new TextAttribute<string>("value", "the word", Known.Text)]);
+
     private static readonly AttributeList<string> FactParts = new([new TextAttribute<string>("value", "the fact", Known.Text)]);
 
     private static readonly AttributeList<string> SectionParts = new([
@@ -78,6 +81,13 @@ public static class SiteAttributes
             "words that sources tag it with and that mean no approved tag",
             TagParts,
             line => new(line.UnmappedTags, !line.Site.Tags.IsUnknown)
+        ),
+        new ListAttribute<ComputedSite, string>(
+            "name.words",
+            "the words of its name, without case and accents: for words that a name must not have",
+            WordParts,
+            line =>
+                line.Site.Name is var name && name.Has(out var text) ? new(LookAlikes.Words(text), true) : new([], name.IsNone)
         ),
         new ListAttribute<ComputedSite, string>(
             "name.drift",

@@ -12,12 +12,13 @@ using AtticLedger.Store;
 namespace AtticLedger.Server.Batches;
 
 /// <param name="Action">site.restrict (to what policy allows), site.move-to-attic, owner.asked, owner.offer (one more owner),
-/// access.remove or offer.accept.</param>
+/// access.remove, offer.accept or exception.grant.</param>
 /// <param name="Sites">Up to 5,000 ids; null for all on which the person or group is granted something by name.</param>
 /// <param name="Person">Who becomes an owner, or whose access is removed; <paramref name="Group"/>: the group whose access is
 /// removed.</param>
 /// <param name="Host">Without sites: only those of this host.</param>
 /// <param name="WithBelow">For site.move-to-attic: also the sites below each, which are moved first.</param>
+/// <param name="Rule">For exception.grant: the rule's id; <paramref name="Through"/>: the last day.</param>
 public sealed record BatchPlanRequest(
     string Action,
     IReadOnlyList<long>? Sites,
@@ -25,7 +26,9 @@ public sealed record BatchPlanRequest(
     long? Group = null,
     string? Host = null,
     string? Reason = null,
-    bool? WithBelow = null
+    bool? WithBelow = null,
+    string? Rule = null,
+    DateOnly? Through = null
 );
 
 /// <param name="Number">The number of sites as it was typed, if the batch requires it.</param>

@@ -116,9 +116,11 @@ internal static class BatchEndpoints
             action,
             request.Person is { } person ? new PersonId(person) : null,
             request.Group is { } group ? new GroupId(group) : null,
-            SiteActionAnswers.Reason(request.Reason)
+            SiteActionAnswers.Reason(request.Reason),
+            request.Rule is { } rule ? new RuleId(rule) : null,
+            request.Through
         );
-        if (NotNamed(bulk, register.State.PeopleDirectory) is { } problem)
+        if ((NotNamed(bulk, register.State.PeopleDirectory) ?? NoRule(bulk, register.State.Rules)) is { } problem)
         {
             return problem;
         }
@@ -145,7 +147,7 @@ internal static class BatchEndpoints
                     ? await desk.Named(bulk, request.Host, register.Visible, register.State.PeopleDirectory.Today)
                 : request.WithBelow == true && action == ActionName.SiteMoveToAttic ? await desk.WithBelow(chosen)
                 : chosen.Distinct().Select(site => new SiteId(site))
-            ).Select(site => new BatchTarget(site)),
+            ).Select(site => new BatchTarget(site, Own: BulkActions.WantsRule(action) ? bulk : null)),
         ];
         return sites.Count switch
         {
@@ -281,6 +283,16 @@ internal static class BatchEndpoints
             )
         );
     }
+
+    private static ProblemHttpResult? NoRule(BulkRequest request, RuleBook rules) =>
+        BulkActions.WantsRule(request.Action) != (request.Rule is not null && request.Through is not null)
+            ? Problem(
+                "An exception, and nothing else, needs a rule and a last day.",
+                "Name both for exception.grant, and neither for other actions."
+            )
+        : request.Rule is { } rule && rules.Find(rule) is null
+            ? Problem($"No rule {rule} is in force.", "The rule book shows the rules that are.")
+        : null;
 
     // Some actions need a person or a group that is in the register, and the others have none.
     private static ProblemHttpResult? NotNamed(BulkRequest request, PeopleDirectory directory) =>

@@ -28,6 +28,7 @@ namespace AtticLedger.Server.Desk;
 /// <param name="Name">The name of the cause, for a plan of remedies.</param>
 /// <param name="Remedies">The actions that can help; which of them is possible on a site, its plan says. Empty if every site is
 /// mended at its host.</param>
+/// <param name="AtOnce">The number of sites in one plan of remedies: all, or as many as a batch can have.</param>
 /// <param name="Fact">The fact to set, if that helps.</param>
 /// <param name="Clause">Finds exactly these sites in the register: a <c>where</c> of its address.</param>
 /// <param name="Sites">The first of them.</param>
@@ -50,6 +51,7 @@ public sealed record GroupResponse(
     int ByName,
     string Name,
     IReadOnlyList<Remedy> Remedies,
+    int AtOnce,
     ClaimedFact? Fact,
     string Clause,
     IReadOnlyList<SiteNameResponse> Sites,
@@ -119,12 +121,14 @@ public sealed record PutOffGroup(GroupResponse Group, DateOnly Through, string R
 /// <summary>What became of findings since the day on which the viewer last looked at the desk, that day included.</summary>
 public sealed record SinceVisit(DateOnly Day, int Opened, int Cleared, int Excepted);
 
+/// <param name="Today">The day in the organisation's time zone.</param>
 /// <param name="Findings">The number of critical findings and warnings in the groups.</param>
 /// <param name="Notes">The number of findings that are notes.</param>
 /// <param name="Since">Null on the first day, and for those who do not see the whole register.</param>
 /// <param name="NotDone">Changes of the last two weeks that did not become so, where nothing was asked since.</param>
 /// <param name="MovedRecently">Sites that owners, or people at a host, recently moved to the attic.</param>
 public sealed record DeskResponse(
+    DateOnly Today,
     int Sites,
     int Findings,
     int Notes,
@@ -160,9 +164,9 @@ internal static class DeskEndpoints
             .WithTags("Desk")
             .RequireAuthorization(Policies.Administer)
             .Carries(ActionName.DecisionPutOff)
-            .WithName("putOffDecision")
+            .WithName("putOffDecisions")
             .WithSummary(
-                "Takes a group of findings off the desk until the end of a day, or until it has a site that it did not have; no finding changes."
+                "Takes groups of findings off the desk until the end of a day, or until one has a site that it did not have; no finding changes."
             );
         app.MapPost("/api/desk/take-up", TakeUp)
             .WithTags("Desk")
@@ -176,17 +180,15 @@ internal static class DeskEndpoints
         Results<Ok<PutOffDone>, Conflict<string>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>
     > PutOff(PutOffRequest request, SeenRegister register, HttpContext context) =>
         context.Carry(
-            new PutOffDecision(
+            new PutOffDecisions(
                 request,
-                Groups(register)
-                    .FirstOrDefault(group => ClauseOf(group) == request.Decision)
-                    ?.Sites.Select(line => line.Id)
-                    .ToList(),
+                decision =>
+                    Groups(register).FirstOrDefault(group => ClauseOf(group) == decision)?.Sites.Select(line => line.Id).ToList(),
                 register.Viewer
             ),
             null,
             request,
-            plan => Task.FromResult(plan.Decision)
+            plan => Task.FromResult(plan[0].Decision)
         );
 
     private static Task<
@@ -258,6 +260,7 @@ internal static class DeskEndpoints
         string? Title(SiteId site) => seen.Find(site)?.Title;
         return TypedResults.Ok(
             new DeskResponse(
+                state.PeopleDirectory.Time.DayOf(now),
                 inUse.CountYes,
                 Findings(groups, level => level != Level.Note),
                 Findings(groups, level => level == Level.Note),
@@ -425,6 +428,7 @@ internal static class DeskEndpoints
                 : 0,
             group.Cause.Name,
             remedies,
+            Math.Min(group.Sites.Count, Batch.MostSites),
             fact,
             ClauseOf(group),
             [

@@ -10,38 +10,54 @@ using AtticLedger.Store;
 
 namespace AtticLedger.Server.Desk;
 
-/// <param name="Decision">The clause of its group on the desk.</param>
-/// <param name="Through">The last day on which it is not on the desk, unless a site is added to it.</param>
-public sealed record PutOffRequest(string Decision, DateOnly Through, string Reason);
+/// <param name="Decisions">The clauses of groups on the desk; several where the desk shows several people as one.</param>
+/// <param name="Through">The last day on which they are not on the desk, unless a site is added to one.</param>
+public sealed record PutOffRequest(IReadOnlyList<string> Decisions, DateOnly Through, string Reason);
 
 public sealed record TakeUpRequest(string Decision);
 
 public sealed record PutOffDone(long Place);
 
-/// <summary>Puts a decision of the desk off, for everybody who sees the whole register.</summary>
-/// <param name="sites">The sites that it concerns now; null if it is not on the desk.</param>
-internal sealed class PutOffDecision(PutOffRequest request, IReadOnlyList<SiteId>? sites, Viewer viewer)
-    : RequestedAction<PutOff, PutOffDone>
+/// <summary>Puts decisions of the desk off, for everybody who sees the whole register: all of them or none.</summary>
+/// <param name="sitesOf">The sites that a decision concerns now; null if it is not on the desk.</param>
+internal sealed class PutOffDecisions(PutOffRequest request, Func<string, IReadOnlyList<SiteId>?> sitesOf, Viewer viewer)
+    : RequestedAction<IReadOnlyList<PutOff>, PutOffDone>
 {
     public override ActionName Name => ActionName.DecisionPutOff;
 
-    public override async Task<Decided<PutOff>> Decide(FactReader facts)
+    public override async Task<Decided<IReadOnlyList<PutOff>>> Decide(FactReader facts)
     {
+        var found = request.Decisions.Distinct().Select(decision => (Decision: decision, Sites: sitesOf(decision))).ToList();
         var reason = SiteActionAnswers.Reason(request.Reason);
         var refused = PuttingOff.Refusals(reason, request.Through, facts.Now, await facts.Time());
-        return sites is null ? new Decided<PutOff>.NotSeen("decision")
-            : refused.Count > 0 ? new Decided<PutOff>.Refused(refused)
-            : new Decided<PutOff>.Planned(
-                new PutOff(request.Decision, request.Through, reason!, viewer.Person, facts.Now, [.. sites]),
+        return found.Count == 0 || found.Exists(one => one.Sites is null) ? new Decided<IReadOnlyList<PutOff>>.NotSeen("decision")
+            : refused.Count > 0 ? new Decided<IReadOnlyList<PutOff>>.Refused(refused)
+            : new Decided<IReadOnlyList<PutOff>>.Planned(
+                [
+                    .. found.Select(one => new PutOff(
+                        one.Decision,
+                        request.Through,
+                        reason!,
+                        viewer.Person,
+                        facts.Now,
+                        [.. one.Sites!]
+                    )),
+                ],
                 ""
             );
     }
 
-    public override async Task<Written<PutOffDone>> Write(Change change, PutOff plan)
+    public override async Task<Written<PutOffDone>> Write(Change change, IReadOnlyList<PutOff> plan)
     {
-        await change.Put(plan);
-        var numbers = await change.Append([PuttingOff.Entry(plan, await Decisions.InJournal(change, plan))]);
-        return new Written<PutOffDone>(numbers[0], new PutOffDone(numbers[0]));
+        var entries = new List<Draft>();
+        foreach (var putOff in plan)
+        {
+            await change.Put(putOff);
+            entries.Add(PuttingOff.Entry(putOff, await Decisions.InJournal(change, putOff)));
+        }
+
+        var place = (await change.Append(entries))[^1];
+        return new Written<PutOffDone>(place, new PutOffDone(place));
     }
 }
 

@@ -64,6 +64,8 @@ internal static class AttributeLabels
         ["tags.value"] = "a tag",
         ["unmapped"] = "an unmapped tag",
         ["unmapped.value"] = "an unmapped tag",
+        ["name.words"] = "a word of its name",
+        ["name.words.value"] = "a word of its name",
         ["name.drift"] = "a name that differs",
         ["name.drift.value"] = "a name that differs",
         ["disputed"] = "a fact on which sources disagree",

@@ -155,6 +155,26 @@ public class QuestionFacts
     }
 
     [Fact]
+    public void Who_is_asked_again_is_told_what_the_rule_does_today_and_that_happens()
+    {
+        kind = EnforcementKind.AskOwners;
+        var asked = Asked(Broken)!.Question!;
+        Assert.False(asked.Restricts);
+        var overdue = asked.Move(QuestionEvent.LastDayPassed);
+
+        // The rule restricts by now: whoever asks again announces it.
+        kind = EnforcementKind.Restrict;
+        var again = Plan(Again(Broken, overdue));
+        Assert.Equal(Aske, again.Question!.RestrictsFor);
+        Assert.All(again.Notifications, told =>
+            Assert.Contains(told.Sentences, line => line.Contains("restricted", StringComparison.Ordinal))
+        );
+
+        kind = EnforcementKind.AskOwners;
+        Assert.Null(Plan(Again(Broken, again.Question.Move(QuestionEvent.LastDayPassed))).Question!.RestrictsFor);
+    }
+
+    [Fact]
     public void Every_event_in_every_sequence_keeps_one_open_question_for_a_finding_and_restricts_only_what_was_announced()
     {
         var (seen, next) = (new HashSet<string>(), new Queue<World>());

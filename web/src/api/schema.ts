@@ -166,8 +166,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Takes a group of findings off the desk until the end of a day, or until it has a site that it did not have; no finding changes. */
-        post: operations["putOffDecision"];
+        /** Takes groups of findings off the desk until the end of a day, or until one has a site that it did not have; no finding changes. */
+        post: operations["putOffDecisions"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2742,7 +2742,7 @@ export interface components {
         BatchPlanRequest: {
             /**
              * @description site.restrict (to what policy allows), site.move-to-attic, owner.asked, owner.offer (one more owner),
-             *         access.remove or offer.accept.
+             *         access.remove, offer.accept or exception.grant.
              */
             action: string;
             /** @description Up to 5,000 ids; null for all on which the person or group is granted something by name. */
@@ -2760,6 +2760,10 @@ export interface components {
             reason?: null | string;
             /** @description For site.move-to-attic: also the sites below each, which are moved first. */
             withBelow?: null | boolean;
+            /** @description For exception.grant: the rule's id; Through: the last day. */
+            rule?: null | string;
+            /** Format: date */
+            through?: null | string;
         };
         BatchStartRequest: {
             /**
@@ -3164,6 +3168,11 @@ export interface components {
             link?: null | string;
         };
         Desk: {
+            /**
+             * Format: date
+             * @description The day in the organisation's time zone.
+             */
+            today: string;
             /** Format: int32 */
             sites: number;
             /**
@@ -3536,6 +3545,11 @@ export interface components {
              *         mended at its host.
              */
             remedies: components["schemas"]["Remedy"][];
+            /**
+             * Format: int32
+             * @description The number of sites in one plan of remedies: all, or as many as a batch can have.
+             */
+            atOnce: number;
             fact: null | components["schemas"]["ClaimedFact"];
             /** @description Finds exactly these sites in the register: a `where` of its address. */
             clause: string;
@@ -4483,11 +4497,11 @@ export interface components {
             by: components["schemas"]["Person"];
         };
         PutOffRequest: {
-            /** @description The clause of its group on the desk. */
-            decision: string;
+            /** @description The clauses of groups on the desk; several where the desk shows several people as one. */
+            decisions: string[];
             /**
              * Format: date
-             * @description The last day on which it is not on the desk, unless a site is added to it.
+             * @description The last day on which they are not on the desk, unless a site is added to one.
              */
             through: string;
             reason: string;
@@ -5885,7 +5899,7 @@ export interface operations {
             };
         };
     };
-    putOffDecision: {
+    putOffDecisions: {
         parameters: {
             query?: never;
             header: {

@@ -20,7 +20,7 @@ export function BatchLines(props: {
 }) {
   const { batch, lines, total, onMore } = props;
   const isPlan = batch.state === "planned";
-  const hasOwn = batch.action === "findings.remedy";
+  const hasOwn = ["findings.remedy", "exception.grant", "exception.end"].includes(batch.action);
   const [open, setOpen] = useState<number>();
   return (
     <>

@@ -2,7 +2,9 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ok, type Schema } from "../api/client";
 import { Button } from "../ui/Button";
+import { ChoosePerson } from "../site-parts/ChoosePerson";
 import { RadioGroup } from "../ui/RadioGroup";
+import { counted } from "../ui/words";
 import { effectText } from "./effectText";
 import { useAdjust } from "./useAdjust";
 import { lineActionOf } from "./words";
@@ -32,6 +34,7 @@ export function LeaveOut({ batch, line }: { batch: Batch; line: Line }) {
 export function LineChoices({ batch, line, onDone }: { batch: Batch; line: Line; onDone: () => void }) {
   const [chosen, setChosen] = useState<string>(keyOf(line));
   const [through, setThrough] = useState("");
+  const [to, setTo] = useState<Schema["Person"] | null>(null);
   const choices = useQuery({
     queryKey: ["batch-choices", batch.id, line.site],
     queryFn: () =>
@@ -48,7 +51,13 @@ export function LineChoices({ batch, line, onDone }: { batch: Batch; line: Line;
     <form
       onSubmit={(event) => {
         event.preventDefault();
-        if (one) adjust.mutate({ sites: [line.site], action: one.action, through: day || null });
+        if (one)
+          adjust.mutate({
+            sites: [line.site],
+            action: one.action,
+            through: day || null,
+            ...(one.action === "owner.offer" && to && { person: to.id }),
+          });
       }}
     >
       <fieldset>
@@ -65,7 +74,7 @@ export function LineChoices({ batch, line, onDone }: { batch: Batch; line: Line;
             isDisabled: choice.refused.length > 0,
             shown: (
               <span>
-                <b>{lineActionOf(choice)}</b>
+                <b>{lineActionOf(to && choice.action === "owner.offer" ? { ...choice, about: to.name } : choice)}</b>
                 {": "}
                 {choice.refused.length > 0
                   ? choice.refused.map(({ sentence }) => sentence).join(" ")
@@ -88,6 +97,7 @@ export function LineChoices({ batch, line, onDone }: { batch: Batch; line: Line;
           />
         </label>
       )}
+      {one?.action === "owner.offer" && <SomebodyElse site={line.site} to={to} onChoose={setTo} />}
       {(adjust.error ?? choices.error) && (
         <p role="alert" className="mt-2 text-madder">
           {(adjust.error ?? choices.error)?.message}
@@ -100,6 +110,39 @@ export function LineChoices({ batch, line, onDone }: { batch: Batch; line: Line;
         <Button onClick={onDone}>Cancel</Button>
       </p>
     </form>
+  );
+}
+
+/** Another person than the one who is proposed as an owner. */
+function SomebodyElse(props: {
+  site: number;
+  to: Schema["Person"] | null;
+  onChoose: (person: Schema["Person"]) => void;
+}) {
+  const [find, setFind] = useState("");
+  const found = useQuery({
+    queryKey: ["candidates", [props.site], find],
+    queryFn: () => ok(api.POST("/api/owners/candidates", { body: { sites: [props.site], find: find || null } })),
+    placeholderData: (before) => before,
+    staleTime: 60_000,
+  });
+  return (
+    <ChoosePerson
+      note="Somebody else than the person who is proposed. Sorted by who edits the site, then by its unit, then by the fewest sites owned."
+      candidates={found.data?.candidates.map(({ person, whyNot, edits, unit, load }) => ({
+        person,
+        whyNot,
+        evidence: [edits > 0 ? "edits it" : null, unit ? `in ${unit}` : null, `owns ${counted(load, "site")}`]
+          .filter((part) => part !== null)
+          .join("; "),
+      }))}
+      chosen={props.to?.id ?? null}
+      onChoose={props.onChoose}
+      find={find}
+      onFind={setFind}
+      isBusy={found.isFetching}
+      error={found.error}
+    />
   );
 }
 

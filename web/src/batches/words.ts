@@ -50,6 +50,14 @@ export const bulkActions: Partial<Record<Schema["ActionName"], Action>> = {
     title: (sites, about) => `Remove the access of ${about} from ${counted(sites, "site")}`,
     doing: (sites, about) => `Removing the access of ${about} from ${counted(sites, "site")}`,
   },
+  "exception.grant": {
+    title: (sites) => `Grant exceptions on ${counted(sites, "site")}`,
+    doing: (sites) => `Granting exceptions on ${counted(sites, "site")}`,
+  },
+  "exception.end": {
+    title: (sites) => `End the exceptions of ${counted(sites, "site")}`,
+    doing: (sites) => `Ending the exceptions of ${counted(sites, "site")}`,
+  },
   "findings.remedy": {
     title: (sites, about) => `Remedies on ${counted(sites, "site")}: ${about}`,
     start: (sites) => `Carry out on ${counted(sites, "site")}`,

@@ -46,7 +46,7 @@ export function DeskPage() {
     <>
       <div className="shrink-0 border-b border-rule-strong px-5 pt-3.5 pb-3">
         <div className="flex flex-wrap items-baseline gap-x-4">
-          <h1 className="text-[21px]">{weekday()}'s desk</h1>
+          <h1 className="text-[21px]">{data ? `${weekday(data.today)}'s desk` : "Desk"}</h1>
           <p role="status" className="text-second">
             {data
               ? `${counted(decisions.length, "decision")} with ${counted(data.findings, "finding")}; ${requests === 0 ? "nothing else waits for you" : `${requests} other ${requests === 1 ? "task waits" : "tasks wait"} for you`}.`
@@ -193,7 +193,12 @@ export function DeskPage() {
                 mayPutOff={me?.role === "administrator"}
               />
             ) : (
-              <PeopleItem key={first.clause} groups={[first, ...others]} mayAct={me?.role !== "auditor"} />
+              <PeopleItem
+                key={first.clause}
+                groups={[first, ...others]}
+                mayAct={me?.role !== "auditor"}
+                mayPutOff={me?.role === "administrator"}
+              />
             ),
           )}
         </ul>

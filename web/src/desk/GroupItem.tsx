@@ -59,11 +59,11 @@ export function GroupItem({ group, mayAct, mayPutOff }: { group: Group; mayAct: 
               See the {counted(group.count, "site")}
             </Link>
           </span>
-          {mayPutOff && <PutOff group={group} title={titleOf(group)} />}
+          {mayPutOff && <PutOff groups={[group]} title={titleOf(group)} />}
         </span>
       }
     >
-      {group.onlyOwner > 0 && `The only or last active owner of ${group.onlyOwner}. `}
+      {group.onlyOwner > 0 && `The only or last active owner of ${digits(group.onlyOwner)}. `}
       {sites}.{group.cause === "still-has-access" && group.byName < group.count && ` ${whereElse(group)}`}
       {group.asked && ` ${whatWasAsked(group.asked)}`}
       {group.began.map((event) => (
@@ -104,7 +104,7 @@ export function Remedies({ group, isSmall = false }: { group: Group; isSmall?: b
     ? "Plan …"
     : group.count === 1
       ? "Plan the remedy …"
-      : `Plan remedies for ${digits(group.count)} …`;
+      : `Plan remedies for ${group.atOnce < group.count ? "the first " : ""}${digits(group.atOnce)} …`;
   return group.remedies.length === 0 ? null : (
     <>
       <button
@@ -148,9 +148,9 @@ export function Squares({ group }: { group: Pick<Group, "critical" | "warnings" 
     ...Array.from({ length: group.notes }, () => "fill-[var(--inside-band)]"),
   ].slice(0, mostSquares);
   const words = [
-    group.critical > 0 ? `${group.critical} critical` : null,
-    group.warnings > 0 ? `${group.warnings} warning` : null,
-    group.notes > 0 ? `${group.notes} note` : null,
+    group.critical > 0 ? `${digits(group.critical)} critical` : null,
+    group.warnings > 0 ? `${digits(group.warnings)} warning` : null,
+    group.notes > 0 ? `${digits(group.notes)} note` : null,
   ].filter((word) => word !== null);
   return (
     <span className="mt-1.5 flex items-center gap-2 text-[12.5px]">

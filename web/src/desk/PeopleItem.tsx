@@ -3,6 +3,7 @@ import type { Schema } from "../api/client";
 import { counted, digits, onDate } from "../ui/words";
 import { Remedies, Squares } from "./GroupItem";
 import { Item } from "./Item";
+import { PutOff } from "./PutOff";
 
 type Group = Schema["Group"];
 
@@ -35,23 +36,22 @@ export function asDecisions(groups: Group[]): Decision[] {
 }
 
 /** Several people with one kind of cause: each with the sites and what can be done. */
-export function PeopleItem({ groups, mayAct }: { groups: Decision; mayAct: boolean }) {
+export function PeopleItem({ groups, mayAct, mayPutOff }: { groups: Decision; mayAct: boolean; mayPutOff: boolean }) {
   const [first] = groups;
   const sum = (of: (group: Group) => number) => groups.reduce((all, group) => all + of(group), 0);
   const hasLeft = first.cause === "still-has-access";
   const host = first.host ?? "the host";
   const last = groups.at(-1)?.day;
   const throughGroups = groups.some((group) => group.byName < group.count);
+  const title = hasLeft
+    ? `${digits(groups.length)} people who left still have access at ${host}`
+    : `${digits(groups.length)} owners leave${last ? ` by ${onDate(last)}` : ""}, and their sites will have too few active owners`;
   return (
     <Item
       when={hasLeft ? "today" : counted(first.daysLeft ?? 0, "day")}
       since={hasLeft ? "access to remove" : "left to act"}
-      title={
-        hasLeft
-          ? `${digits(groups.length)} people who left still have access at ${host}`
-          : `${digits(groups.length)} owners leave${last ? ` by ${onDate(last)}` : ""}, and their sites will have too few active owners`
-      }
-      action={null}
+      title={title}
+      action={mayPutOff && <PutOff groups={groups} title={title} />}
     >
       <ul className="flex flex-wrap gap-x-4">
         {groups.map((group) => (

@@ -5,12 +5,13 @@ import { api, type Schema } from "../api/client";
 import { Button } from "../ui/Button";
 import { Field, Reason } from "../ui/Field";
 
-/** Takes a decision off the desk until the end of a day, with a reason. */
-export function PutOff({ group, title }: { group: Schema["Group"]; title: string }) {
+/** Takes a decision off the desk until the end of a day, with a reason: one group, or those of several people. */
+export function PutOff({ groups, title }: { groups: Schema["Group"][]; title: string }) {
   const [isOpen, setOpen] = useState(false);
   const [through, setThrough] = useState("");
   const [reason, setReason] = useState("");
-  const putOff = useAction(() => api.POST("/api/desk/put-off", { body: { decision: group.clause, through, reason } }));
+  const decisions = groups.map(({ clause }) => clause);
+  const putOff = useAction(() => api.POST("/api/desk/put-off", { body: { decisions, through, reason } }));
   if (!isOpen)
     return (
       <button type="button" className="min-h-6 text-[13px] underline" data-does="put-off" onClick={() => setOpen(true)}>

@@ -4,12 +4,13 @@ import { useState } from "react";
 import { api, ok, type Schema } from "../api/client";
 import { NoMail } from "../actions/NoMail";
 import { useMe } from "../api/useMe";
+import { NoSelection } from "../batches/NoSelection";
 import { useSelection } from "../batches/selection";
 import { Button } from "../ui/Button";
 import { Reason } from "../ui/Field";
 import { SidePanel } from "../ui/SidePanel";
 import { counted } from "../ui/words";
-import { ChoosePerson } from "./ChoosePerson";
+import { ChoosePerson } from "../site-parts/ChoosePerson";
 
 type Candidate = Schema["CandidateForMany"];
 
@@ -38,17 +39,7 @@ export function AddOwnerToManyPage() {
     onSuccess: ({ id }) => navigate({ to: "/batches/$batch", params: { batch: id } }),
   });
   if (sites.length === 0) {
-    return (
-      <SidePanel title="Add an owner to many sites">
-        <p className="mt-4">
-          No site is selected. A reload clears the selection. Select sites in the{" "}
-          <Link to="/" className="underline">
-            register
-          </Link>{" "}
-          first.
-        </p>
-      </SidePanel>
-    );
+    return <NoSelection title="Add an owner to many sites" />;
   }
   return (
     <SidePanel title={`Add an owner to ${counted(sites.length, "site")}`}>

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ok, type Schema } from "../api/client";
 import { counted, onDay } from "../ui/words";
-import { ChoosePerson } from "./ChoosePerson";
+import { ChoosePerson } from "../site-parts/ChoosePerson";
 
 type Candidate = Schema["Candidate"];
 

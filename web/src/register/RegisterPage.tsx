@@ -169,7 +169,7 @@ export function RegisterPage() {
           {site !== undefined && (total > 0 || isGone) ? <DetailsPanel key={site} site={site} /> : null}
         </aside>
       </main>
-      {me?.mayAct && <SelectionBar note={selectRange.error?.message ?? selectionNote} />}
+      {me?.mayAct && <SelectionBar note={selectRange.error?.message ?? selectionNote} rule={search.rule} />}
       <footer className="flex h-8 shrink-0 items-center gap-5 border-t border-rule-strong px-5 text-[12.5px] text-second">
         <Key name="↑ ↓" does="move" />
         <Key name="Page, Home, End" does="jump" />

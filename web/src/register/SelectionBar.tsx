@@ -1,13 +1,16 @@
 import { useMutation } from "@tanstack/react-query";
 import { useNavigate } from "@tanstack/react-router";
 import { api, ok } from "../api/client";
+import { useMe } from "../api/useMe";
 import { bulkActions } from "../batches/words";
 import { Button } from "../ui/Button";
 import { counted } from "../ui/words";
 import { selection, useSelection } from "../batches/selection";
 
-/** The actions for all selected sites. Each button opens a plan; nothing is done here. */
-export function SelectionBar({ note }: { note: string | null }) {
+/** The actions for all selected sites. Each button opens a plan; nothing is done here.
+ * `rule`: the rule whose findings are shown, if it is one. */
+export function SelectionBar({ note, rule }: { note: string | null; rule: string | undefined }) {
+  const mayExcept = useMe()?.role !== "owner";
   const selected = useSelection();
   const navigate = useNavigate();
   const plan = useMutation({
@@ -34,6 +37,11 @@ export function SelectionBar({ note }: { note: string | null }) {
             ),
         )}
         <Button onClick={() => void navigate({ to: "/add-owner" })}>Add an owner …</Button>
+        {mayExcept && (
+          <Button onClick={() => void navigate({ to: "/grant-exceptions", search: rule ? { rule } : {} })}>
+            Grant exceptions …
+          </Button>
+        )}
       </div>
       <button
         type="button"

@@ -15,7 +15,6 @@ function formatsIn(timeZone: string | undefined) {
     year: at({ year: "numeric" }),
     minute: at({ day: "numeric", month: "short", ...time }),
     second: at({ second: "2-digit", ...time }),
-    weekday: at({ weekday: "long" }),
     full: at({ weekday: "long", day: "numeric", month: "long", year: "numeric", ...time }),
     parts: at({
       year: "numeric",
@@ -45,6 +44,7 @@ export function onDay(instant: string, now = new Date()): string {
 const dateFormats = {
   day: new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", timeZone: "UTC" }),
   dayAndYear: new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric", timeZone: "UTC" }),
+  weekday: new Intl.DateTimeFormat("en-GB", { weekday: "long", timeZone: "UTC" }),
 };
 
 /** The same for a date without a time: "2026-12-09" is the same day in every time zone. */
@@ -58,8 +58,8 @@ export const onDate = (date: string, now = new Date()) =>
 export const atMinute = (instant: string) => formats.minute.format(new Date(instant));
 export const atSecond = (instant: string) => formats.second.format(new Date(instant));
 
-/** "Tuesday". */
-export const weekday = (now = new Date()) => formats.weekday.format(now);
+/** "Tuesday": of a date without a time. */
+export const weekday = (date: string) => dateFormats.weekday.format(new Date(`${date}T12:00:00Z`));
 
 /** "Tuesday, 1 December 2026 at 07:30". */
 export const inFull = (instant: string) => formats.full.format(new Date(instant));
