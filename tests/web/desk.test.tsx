@@ -23,6 +23,7 @@ describe("the desk", () => {
     atOnce: 1,
     fact: null,
     began: [],
+    together: null,
     clause: "causes:is:R-07",
     sites: [{ id: 1, title: "Claims rota" }],
   };
@@ -38,6 +39,18 @@ describe("the desk", () => {
     questions: [],
     putOff: [],
     groups: [],
+    together: [],
+  };
+  const people = {
+    kind: "still-have-access",
+    host: "Quay",
+    people: 2,
+    critical: 3,
+    warnings: 0,
+    notes: 0,
+    byName: 0,
+    through: 2,
+    lastDay: null,
   };
 
   it("names the person or the rule behind findings, with the days left and a link to act", async () => {
@@ -186,6 +199,7 @@ describe("the desk", () => {
       count,
       critical: count,
       byName: 0,
+      together: 0,
       clause: `causes:is:${person.mail} at Quay`,
     });
     const sent = await openAt("/desk", {
@@ -194,6 +208,7 @@ describe("the desk", () => {
         ...empty,
         findings: 4,
         groups: [through(vane, 1), group, through(aske, 2)],
+        together: [people],
       },
     });
     expect(await screen.findByText("2 people who left still have access at Quay")).toBeTruthy();
@@ -216,8 +231,24 @@ describe("the desk", () => {
     );
   });
 
+  it("shows the first of many people, how many are left, and the sites of all", async () => {
+    const first = { ...group, cause: "still-has-access", host: "Quay", person: vane, rule: null, together: 0 };
+    await openAt("/desk", {
+      "GET /api/desk": {
+        ...empty,
+        findings: 1356,
+        groups: [first],
+        together: [{ ...people, people: 1356, critical: 1356, byName: 7 }],
+      },
+    });
+    expect(await screen.findByText("1,356 people who left still have access at Quay")).toBeTruthy();
+    expect(screen.getByText(/1,355 more are shown once these are decided/)).toBeTruthy();
+    expect(screen.getByRole("link", { name: "See the sites of all" }).getAttribute("href")).toContain("ew");
+    expect(screen.queryByRole("button", { name: /^Put off/ })).toBeNull();
+  });
+
   it("decides owners who leave later together, and those who leave soon alone", async () => {
-    const leaves = (person: typeof vane, daysLeft: number, day: string) => ({
+    const leaves = (person: typeof vane, daysLeft: number, day: string, together: number | null) => ({
       ...group,
       cause: "owner-leaves",
       person,
@@ -227,6 +258,7 @@ describe("the desk", () => {
       daysLeft,
       name: person.mail,
       remedies: ["add-owner"],
+      together,
       clause: `causes:is:${person.mail}`,
     });
     const sent = await openAt("/desk", {
@@ -234,10 +266,11 @@ describe("the desk", () => {
         ...empty,
         findings: 3,
         groups: [
-          leaves({ ...vane, name: "Ada Lund", mail: "a.lund@merrowby.example" }, 14, "2099-12-01"),
-          leaves(vane, 21, "2099-12-08"),
-          leaves(aske, 55, "2099-12-24"),
+          leaves({ ...vane, name: "Ada Lund", mail: "a.lund@merrowby.example" }, 14, "2099-12-01", null),
+          leaves(vane, 21, "2099-12-08", 0),
+          leaves(aske, 55, "2099-12-24", 0),
         ],
+        together: [{ ...people, kind: "owners-leave-later", host: null, lastDay: "2099-12-24" }],
       },
       "POST /api/batches/remedies": { id: "b1" },
     });

@@ -33,6 +33,10 @@ public sealed record Cause(CauseKind Kind, Rule Rule, Person? Person, string Hos
             _ => $"{MailOf(Person!)} at {Host}",
         };
 
+    /// <summary>Equal for causes with the same name.</summary>
+    internal (CauseKind, RuleId?, PersonId?, string) Key =>
+        (Kind, Kind == CauseKind.Rule ? Rule.Id : null, Person?.Id, Kind == CauseKind.StillHasAccess ? Host : "");
+
     /// <summary>What people read for a name of a cause: the rule's title, or the person, with the host if it is one host's.</summary>
     public static string Title(string name, RuleBook rules, PeopleDirectory directory)
     {

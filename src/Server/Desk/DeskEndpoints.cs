@@ -35,6 +35,7 @@ namespace AtticLedger.Server.Desk;
 /// <param name="Asked">Null if no owner was asked.</param>
 /// <param name="Began">Events for the whole organisation that began some of the findings, the one with most sites first; only for
 /// those who see every entry of the journal.</param>
+/// <param name="Together">The place among those that are decided together; null if it is decided alone.</param>
 public sealed record GroupResponse(
     CauseKind Cause,
     string? Host,
@@ -56,7 +57,25 @@ public sealed record GroupResponse(
     string Clause,
     IReadOnlyList<SiteNameResponse> Sites,
     AskedOwners? Asked,
-    IReadOnlyList<BeganResponse> Began
+    IReadOnlyList<BeganResponse> Began,
+    int? Together
+);
+
+/// <summary>Several people whose groups are decided as one; of many the first groups are sent.</summary>
+/// <param name="Host">The host at which they still have access; null for owners.</param>
+/// <param name="ByName">The number of them who are named on some of their sites.</param>
+/// <param name="Through">The number of them who have access through groups on some.</param>
+/// <param name="LastDay">The last of their last days, if it is to come.</param>
+public sealed record TogetherResponse(
+    TogetherKind Kind,
+    string? Host,
+    int People,
+    int Critical,
+    int Warnings,
+    int Notes,
+    int ByName,
+    int Through,
+    DateOnly? LastDay
 );
 
 /// <summary>An event that began findings of a group, such as a changed rule or a changed limit of a host.</summary>
@@ -134,6 +153,7 @@ public sealed record DeskResponse(
     int Notes,
     SinceVisit? Since,
     IReadOnlyList<GroupResponse> Groups,
+    IReadOnlyList<TogetherResponse> Together,
     IReadOnlyList<ApprovalLine> Approvals,
     IReadOnlyList<OfferWaiting> Offers,
     IReadOnlyList<AtticEntryResponse> MovedRecently,
@@ -145,6 +165,7 @@ public sealed record DeskResponse(
 internal static class DeskEndpoints
 {
     private const int FirstSites = 5;
+    private const int FirstPeople = 12;
 
     // Offers that are unanswered for this long appear on the desk.
     private static readonly TimeSpan OfferPatience = TimeSpan.FromDays(7);
@@ -258,6 +279,15 @@ internal static class DeskEndpoints
         ];
         var named = await database.Read(connection => connection.NamedOn(leavers));
         string? Title(SiteId site) => seen.Find(site)?.Title;
+        var together = FindingGroups.Together(groups);
+        var omitted = together
+            .SelectMany(people => people.Groups.Skip(FirstPeople))
+            .Select(group => group.Cause.Name)
+            .ToHashSet();
+        var placeOf = together
+            .Index()
+            .SelectMany(one => one.Item.Groups.Select(group => (group.Cause.Name, one.Index)))
+            .ToDictionary(one => one.Name, one => (int?)one.Index);
         return TypedResults.Ok(
             new DeskResponse(
                 state.PeopleDirectory.Time.DayOf(now),
@@ -265,7 +295,14 @@ internal static class DeskEndpoints
                 Findings(groups, level => level != Level.Note),
                 Findings(groups, level => level == Level.Note),
                 seesAll ? await Since(viewer.Person, state.PeopleDirectory.Time.DayOf(now), database) : null,
-                [.. groups.Select(group => Group(group, named, questions, began, state))],
+                [
+                    .. groups
+                        .Where(group => !omitted.Contains(group.Cause.Name))
+                        .Select(group =>
+                            Group(group, named, questions, began, state, placeOf.GetValueOrDefault(group.Cause.Name))
+                        ),
+                ],
+                [.. together.Select(people => Together(people, named))],
                 [
                     .. approvals
                         .Where(approval => Title(approval.Site) is not null)
@@ -352,7 +389,7 @@ internal static class DeskEndpoints
                     .. waiting
                         .OrderBy(one => one.PutOff.Through)
                         .Select(one => new PutOffGroup(
-                            Group(one.Group, named, questions, began, state),
+                            Group(one.Group, named, questions, began, state, null),
                             one.PutOff.Through,
                             one.PutOff.Reason,
                             PersonResponse.Of(one.PutOff.By, state.PeopleDirectory)
@@ -387,12 +424,7 @@ internal static class DeskEndpoints
     // A finding can have several causes, and counts once.
     private static int Findings(IReadOnlyList<FindingGroup> groups, Func<Level, bool> counts) =>
         groups
-            .SelectMany(group =>
-                group.Sites.SelectMany(line =>
-                    line.Causes.Where(cause => (cause.Kind, cause.Name) == (group.Cause.Kind, group.Cause.Name))
-                        .Select(cause => (Site: line.Id, cause.Rule))
-                )
-            )
+            .SelectMany(group => group.Findings)
             .Where(finding => counts(finding.Rule.Level))
             .DistinctBy(finding => (finding.Site, finding.Rule.Id))
             .Count();
@@ -402,7 +434,8 @@ internal static class DeskEndpoints
         ILookup<PersonId, SiteId> named,
         IReadOnlyList<OwnerQuestion> questions,
         BegunFindings began,
-        LedgerState state
+        LedgerState state,
+        int? together
     )
     {
         var (remedies, fact) = Core.Actions.Remedies.Possible(group.Cause, state.Rules.Today);
@@ -423,9 +456,7 @@ internal static class DeskEndpoints
             group.Warnings,
             group.Notes,
             group.OnlyOwner,
-            group.Cause is { Kind: CauseKind.StillHasAccess, Person.Id: var leaver }
-                ? named[leaver].Intersect(group.Sites.Select(line => line.Id)).Count()
-                : 0,
+            ByName(group, named),
             group.Cause.Name,
             remedies,
             Math.Min(group.Sites.Count, Batch.MostSites),
@@ -440,7 +471,32 @@ internal static class DeskEndpoints
             group.Cause is { Kind: CauseKind.Rule, Rule.Id: var id }
                 ? AskedOf(group, [.. questions.Where(one => one.Rule == id)])
                 : null,
-            began.Of(group, state.PeopleDirectory)
+            began.Of(group, state.PeopleDirectory),
+            together
+        );
+    }
+
+    // The number of sites on which a person who has left is named.
+    private static int ByName(FindingGroup group, ILookup<PersonId, SiteId> named) =>
+        group.Cause is { Kind: CauseKind.StillHasAccess, Person.Id: var leaver }
+            ? named[leaver].Intersect(group.Sites.Select(line => line.Id)).Count()
+            : 0;
+
+    private static TogetherResponse Together(PeopleTogether people, ILookup<PersonId, SiteId> named)
+    {
+        var byName = people.Groups.Select(group => (group.Sites.Count, ByName: ByName(group, named))).ToList();
+        return new TogetherResponse(
+            people.Kind,
+            people.Host,
+            people.Groups.Count,
+            people.Groups.Sum(group => group.Critical),
+            people.Groups.Sum(group => group.Warnings),
+            people.Groups.Sum(group => group.Notes),
+            byName.Count(one => one.ByName > 0),
+            byName.Count(one => one.ByName < one.Count),
+            people.Kind is TogetherKind.OwnersLeaveSoon or TogetherKind.OwnersLeaveLater
+                ? people.Groups.Max(group => group.Cause.Person!.Day)
+                : null
         );
     }
 

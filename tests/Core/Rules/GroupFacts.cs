@@ -127,6 +127,39 @@ public class GroupFacts
         );
     }
 
+    [Theory]
+    [InlineData(15, 2, "OwnersLeaveLater 2")]
+    [InlineData(15, 1, "")]
+    [InlineData(14, 3, "")]
+    [InlineData(14, 4, "OwnersLeaveSoon 4")]
+    [InlineData(-1, 3, "")]
+    [InlineData(-1, 4, "OwnersLeft 4")]
+    public void Owners_who_leave_later_are_decided_as_one_and_urgent_ones_where_there_are_many(
+        int days,
+        int owners,
+        string together
+    )
+    {
+        for (var one = 0; one < owners; one++)
+        {
+            harbour.People.Add(
+                harbour.People[0] with
+                {
+                    Id = new PersonId(50 + one),
+                    Mail = $"leaver{one}@merrowby.example",
+                    Standing = days < 0 ? Standing.Left : Standing.Leaving,
+                    Day = OnTheDay.Day.AddDays(days),
+                }
+            );
+        }
+
+        var groups = Of([.. Enumerable.Range(50, owners).Select(id => Site(ToPerson(Power.Own, new PersonId(id))))]);
+        Assert.Equal(
+            together,
+            string.Join(' ', FindingGroups.Together(groups).Select(people => $"{people.Kind} {people.Groups.Count}"))
+        );
+    }
+
     private IReadOnlyList<FindingGroup> Of(params IReadOnlyList<SiteFacts> sites) =>
         FindingGroups.Of(
             Seen([

@@ -3187,6 +3187,7 @@ export interface components {
             notes: number;
             since: null | components["schemas"]["SinceVisit"];
             groups: components["schemas"]["Group"][];
+            together: components["schemas"]["Together"][];
             approvals: components["schemas"]["ApprovalLine"][];
             offers: components["schemas"]["OfferWaiting"][];
             /** @description Sites that owners, or people at a host, recently moved to the attic. */
@@ -3561,6 +3562,11 @@ export interface components {
              *         those who see every entry of the journal.
              */
             began: components["schemas"]["Began"][];
+            /**
+             * Format: int32
+             * @description The place among those that are decided together; null if it is decided alone.
+             */
+            together: null | number;
         };
         /** @description A member of a group, also of groups in it. */
         GroupMember: {
@@ -5389,6 +5395,40 @@ export interface components {
              */
             count: number;
         };
+        /** @description Several people whose groups are decided as one; of many the first groups are sent. */
+        Together: {
+            kind: components["schemas"]["TogetherKind"];
+            /** @description The host at which they still have access; null for owners. */
+            host: null | string;
+            /** Format: int32 */
+            people: number;
+            /** Format: int32 */
+            critical: number;
+            /** Format: int32 */
+            warnings: number;
+            /** Format: int32 */
+            notes: number;
+            /**
+             * Format: int32
+             * @description The number of them who are named on some of their sites.
+             */
+            byName: number;
+            /**
+             * Format: int32
+             * @description The number of them who have access through groups on some.
+             */
+            through: number;
+            /**
+             * Format: date
+             * @description The last of their last days, if it is to come.
+             */
+            lastDay: null | string;
+        };
+        /**
+         * @description Why groups of several people are decided as one.
+         * @enum {unknown}
+         */
+        TogetherKind: "still-have-access" | "owners-left" | "owners-leave-soon" | "owners-leave-later";
         Tree: {
             /** @description Each parent before those below it; at most 2,000. */
             rows: components["schemas"]["TreeRow"][];

@@ -184,8 +184,9 @@ export function DeskPage() {
               {atticEntry.clock?.words}
             </Item>
           ))}
-          {decisions.map(([first, ...others]) =>
-            others.length === 0 ? (
+          {decisions.map(([first, ...others]) => {
+            const together = first.together === null ? undefined : data?.together[first.together];
+            return together === undefined ? (
               <GroupItem
                 key={first.clause}
                 group={first}
@@ -196,11 +197,12 @@ export function DeskPage() {
               <PeopleItem
                 key={first.clause}
                 groups={[first, ...others]}
+                together={together}
                 mayAct={me?.role !== "auditor"}
                 mayPutOff={me?.role === "administrator"}
               />
-            ),
-          )}
+            );
+          })}
         </ul>
         {data && data.putOff.length > 0 && (
           <WaitingDecisions of={data.putOff} mayTakeUp={me?.role === "administrator"} />

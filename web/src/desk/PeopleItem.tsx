@@ -6,52 +6,53 @@ import { Item } from "./Item";
 import { PutOff } from "./PutOff";
 
 type Group = Schema["Group"];
+type Together = Schema["Together"];
 
 /** At least one group; several are decided together. */
 export type Decision = [Group, ...Group[]];
 
-// Of owners who leave later than this, none is urgent: they are decided together.
-const soonDays = 14;
-
-/** People who left and still have access at a host are one decision, and so are owners who leave much later. */
+/** Groups of several people can be one decision. */
 export function asDecisions(groups: Group[]): Decision[] {
   const decisions: Decision[] = [];
-  const together = new Map<string, Decision>();
+  const together = new Map<number, Decision>();
   for (const group of groups) {
-    const key =
-      group.cause === "still-has-access"
-        ? `left at ${group.host ?? ""}`
-        : group.cause === "owner-leaves" && (group.daysLeft ?? 0) > soonDays
-          ? "leaves later"
-          : null;
-    const known = key === null ? undefined : together.get(key);
+    const known = group.together === null ? undefined : together.get(group.together);
     if (known) known.push(group);
     else {
       const decision: Decision = [group];
       decisions.push(decision);
-      if (key !== null) together.set(key, decision);
+      if (group.together !== null) together.set(group.together, decision);
     }
   }
   return decisions;
 }
 
-/** Several people with one kind of cause: each with the sites and what can be done. */
-export function PeopleItem({ groups, mayAct, mayPutOff }: { groups: Decision; mayAct: boolean; mayPutOff: boolean }) {
+function titleOf({ kind, host, people, lastDay }: Together): string {
+  const many = digits(people);
+  switch (kind) {
+    case "still-have-access":
+      return `${many} people who left still have access at ${host ?? "the host"}`;
+    case "owners-left":
+      return `${many} owners have left, and their sites have too few active owners`;
+    default:
+      return `${many} owners leave${lastDay ? ` by ${onDate(lastDay)}` : ""}, and their sites will have too few active owners`;
+  }
+}
+
+/** Several people with one kind of cause: each with the sites and what can be done. Of many the first are shown. */
+export function PeopleItem(props: { groups: Decision; together: Together; mayAct: boolean; mayPutOff: boolean }) {
+  const { groups, together, mayAct, mayPutOff } = props;
   const [first] = groups;
-  const sum = (of: (group: Group) => number) => groups.reduce((all, group) => all + of(group), 0);
-  const hasLeft = first.cause === "still-has-access";
-  const host = first.host ?? "the host";
-  const last = groups.at(-1)?.day;
-  const throughGroups = groups.some((group) => group.byName < group.count);
-  const title = hasLeft
-    ? `${digits(groups.length)} people who left still have access at ${host}`
-    : `${digits(groups.length)} owners leave${last ? ` by ${onDate(last)}` : ""}, and their sites will have too few active owners`;
+  const hasAccess = together.kind === "still-have-access";
+  const host = together.host ?? "the host";
+  const more = together.people - groups.length;
+  const title = titleOf(together);
   return (
     <Item
-      when={hasLeft ? "today" : counted(first.daysLeft ?? 0, "day")}
-      since={hasLeft ? "access to remove" : "left to act"}
+      when={first.daysLeft ? counted(first.daysLeft, "day") : "today"}
+      since={hasAccess ? "access to remove" : together.kind === "owners-left" ? "nobody left to ask" : "left to act"}
       title={title}
-      action={mayPutOff && <PutOff groups={groups} title={title} />}
+      action={mayPutOff && more === 0 && <PutOff groups={groups} title={title} />}
     >
       <ul className="flex flex-wrap gap-x-4">
         {groups.map((group) => (
@@ -59,8 +60,8 @@ export function PeopleItem({ groups, mayAct, mayPutOff }: { groups: Decision; ma
             <Link to="/" search={{ where: [group.clause] }} className="inline-block min-h-6 text-ink underline">
               <bdi>{group.person?.name}</bdi> ({counted(group.count, "site")})
             </Link>
-            {!hasLeft && group.day && <span>{onDate(group.day)}</span>}
-            {mayAct && hasLeft && group.byName > 0 && group.person && (
+            {group.daysLeft !== 0 && group.day && <span>{onDate(group.day)}</span>}
+            {mayAct && hasAccess && group.byName > 0 && group.person && (
               <Link
                 to="/remove-access"
                 search={{ person: group.person.id, host: group.host ?? "" }}
@@ -70,23 +71,31 @@ export function PeopleItem({ groups, mayAct, mayPutOff }: { groups: Decision; ma
                 Remove …
               </Link>
             )}
-            {mayAct && !hasLeft && <Remedies group={group} isSmall />}
+            {mayAct && !hasAccess && <Remedies group={group} isSmall />}
           </li>
         ))}
       </ul>
-      {hasLeft && throughGroups && (
+      {more > 0 && (
         <span className="block">
-          {groups.some((group) => group.byName > 0) ? "The other access is" : "All of it is"} through groups: take them
-          out of the groups at {host}; the next sync clears it.
+          {digits(more)} more are shown once these are decided.{" "}
+          {hasAccess ? (
+            <Link to="/" search={{ filter: `causes ew " at ${host}"` }} className="text-ink underline">
+              See the sites of all
+            </Link>
+          ) : (
+            <Link to="/owners" className="text-ink underline">
+              See the owners of all sites
+            </Link>
+          )}
         </span>
       )}
-      <Squares
-        group={{
-          critical: sum((one) => one.critical),
-          warnings: sum((one) => one.warnings),
-          notes: sum((one) => one.notes),
-        }}
-      />
+      {hasAccess && together.through > 0 && (
+        <span className="block">
+          {together.byName > 0 ? "The other access is" : "All of it is"} through groups: take them out of the groups at{" "}
+          {host}; the next sync clears it.
+        </span>
+      )}
+      <Squares group={together} />
     </Item>
   );
 }
