@@ -298,6 +298,14 @@ describe("the desk", () => {
         ...empty,
       },
     });
-    expect(await screen.findByRole("heading", { name: "No decision waits for you" })).toBeTruthy();
+    expect(await screen.findByRole("heading", { name: "Nothing needs you" })).toBeTruthy();
+    expect(screen.getByText(/nobody waits for your answer/)).toBeTruthy();
+  });
+
+  it("says where sites come from while there are none", async () => {
+    await openAt("/desk", { "GET /api/desk": { ...empty, sites: 0 } });
+    expect((await screen.findByRole("link", { name: "Connect a host or import a list" })).getAttribute("href")).toBe(
+      "/sources",
+    );
   });
 });

@@ -63,8 +63,10 @@ public sealed record GroupResponse(
 
 /// <summary>Several people whose groups are decided as one; of many the first groups are sent.</summary>
 /// <param name="Host">The host at which they still have access; null for owners.</param>
-/// <param name="ByName">The number of them who are named on some of their sites.</param>
-/// <param name="Through">The number of them who have access through groups on some.</param>
+/// <param name="Critical">The number of critical findings, each once; <paramref name="Warnings"/> and <paramref name="Notes"/>
+/// likewise.</param>
+/// <param name="ByName">The number of the first who are named on some of their sites.</param>
+/// <param name="Through">The number of the first who have access through groups on some.</param>
 /// <param name="LastDay">The last of their last days, if it is to come.</param>
 public sealed record TogetherResponse(
     TogetherKind Kind,
@@ -270,20 +272,21 @@ internal static class DeskEndpoints
                     )
                 ).ToDictionary(site => site.Id);
         movedRecently.RemoveAll(atticEntry => !sites.ContainsKey(atticEntry.Site));
+        var together = FindingGroups.Together(groups);
+        var omitted = together
+            .SelectMany(people => people.Groups.Skip(FirstPeople))
+            .Select(group => group.Cause.Name)
+            .ToHashSet();
+        var shown = groups.Where(group => !omitted.Contains(group.Cause.Name)).ToList();
         List<PersonId> leavers =
         [
-            .. groups
+            .. shown
                 .Where(group => group.Cause.Kind == CauseKind.StillHasAccess)
                 .Select(group => group.Cause.Person!.Id)
                 .Distinct(),
         ];
         var named = await database.Read(connection => connection.NamedOn(leavers));
         string? Title(SiteId site) => seen.Find(site)?.Title;
-        var together = FindingGroups.Together(groups);
-        var omitted = together
-            .SelectMany(people => people.Groups.Skip(FirstPeople))
-            .Select(group => group.Cause.Name)
-            .ToHashSet();
         var placeOf = together
             .Index()
             .SelectMany(one => one.Item.Groups.Select(group => (group.Cause.Name, one.Index)))
@@ -296,11 +299,9 @@ internal static class DeskEndpoints
                 Findings(groups, level => level == Level.Note),
                 seesAll ? await Since(viewer.Person, state.PeopleDirectory.Time.DayOf(now), database) : null,
                 [
-                    .. groups
-                        .Where(group => !omitted.Contains(group.Cause.Name))
-                        .Select(group =>
-                            Group(group, named, questions, began, state, placeOf.GetValueOrDefault(group.Cause.Name))
-                        ),
+                    .. shown.Select(group =>
+                        Group(group, named, questions, began, state, placeOf.GetValueOrDefault(group.Cause.Name))
+                    ),
                 ],
                 [.. together.Select(people => Together(people, named))],
                 [
@@ -423,11 +424,10 @@ internal static class DeskEndpoints
 
     // A finding can have several causes, and counts once.
     private static int Findings(IReadOnlyList<FindingGroup> groups, Func<Level, bool> counts) =>
-        groups
-            .SelectMany(group => group.Findings)
-            .Where(finding => counts(finding.Rule.Level))
-            .DistinctBy(finding => (finding.Site, finding.Rule.Id))
-            .Count();
+        Distinct(groups).Count(finding => counts(finding.Rule.Level));
+
+    private static IEnumerable<(SiteId Site, Rule Rule)> Distinct(IReadOnlyList<FindingGroup> groups) =>
+        groups.SelectMany(group => group.Findings).DistinctBy(finding => (finding.Site, finding.Rule.Id));
 
     private static GroupResponse Group(
         FindingGroup group,
@@ -484,14 +484,15 @@ internal static class DeskEndpoints
 
     private static TogetherResponse Together(PeopleTogether people, ILookup<PersonId, SiteId> named)
     {
-        var byName = people.Groups.Select(group => (group.Sites.Count, ByName: ByName(group, named))).ToList();
+        var byName = people.Groups.Take(FirstPeople).Select(group => (group.Sites.Count, ByName: ByName(group, named))).ToList();
+        var levels = Distinct(people.Groups).CountBy(finding => finding.Rule.Level).ToDictionary();
         return new TogetherResponse(
             people.Kind,
             people.Host,
             people.Groups.Count,
-            people.Groups.Sum(group => group.Critical),
-            people.Groups.Sum(group => group.Warnings),
-            people.Groups.Sum(group => group.Notes),
+            levels.GetValueOrDefault(Level.Critical),
+            levels.GetValueOrDefault(Level.Warning),
+            levels.GetValueOrDefault(Level.Note),
             byName.Count(one => one.ByName > 0),
             byName.Count(one => one.ByName < one.Count),
             people.Kind is TogetherKind.OwnersLeaveSoon or TogetherKind.OwnersLeaveLater

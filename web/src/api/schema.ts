@@ -5402,7 +5402,11 @@ export interface components {
             host: null | string;
             /** Format: int32 */
             people: number;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description The number of critical findings, each once; Warnings and Notes
+             *         likewise.
+             */
             critical: number;
             /** Format: int32 */
             warnings: number;
@@ -5410,12 +5414,12 @@ export interface components {
             notes: number;
             /**
              * Format: int32
-             * @description The number of them who are named on some of their sites.
+             * @description The number of the first who are named on some of their sites.
              */
             byName: number;
             /**
              * Format: int32
-             * @description The number of them who have access through groups on some.
+             * @description The number of the first who have access through groups on some.
              */
             through: number;
             /**

@@ -58,10 +58,21 @@ export function DeskPage() {
       <main className="min-h-0 flex-1 overflow-auto">
         {data && requests === 0 && data.groups.length + data.putOff.length === 0 && (
           <div className="p-8">
-            <h2 className="text-[18px]">No decision waits for you</h2>
+            <h2 className="text-[18px]">Nothing needs you</h2>
             <p className="mt-2 text-second">
-              Sites that break a rule and requests of other people appear here. At the moment no site in your scope
-              breaks a rule and nobody waits for your answer.
+              Sites that break a rule and requests of other people appear here.{" "}
+              {data.sites > 0
+                ? "At the moment no site in your scope breaks a rule and nobody waits for your answer."
+                : "There is no site in your scope yet."}
+              {data.sites === 0 && me?.role === "administrator" && (
+                <>
+                  {" "}
+                  <Link to="/sources" className="text-ink underline">
+                    Connect a host or import a list
+                  </Link>{" "}
+                  first.
+                </>
+              )}
             </p>
           </div>
         )}
