@@ -27,7 +27,7 @@ public enum TogetherKind : byte
     /// <summary>They have left, and still have access at one host.</summary>
     StillHaveAccess,
 
-    /// <summary>Owners who have left.</summary>
+    /// <summary>Owners who have left, or whose last day is today.</summary>
     OwnersLeft,
     OwnersLeaveSoon,
     OwnersLeaveLater,

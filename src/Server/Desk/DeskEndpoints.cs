@@ -201,18 +201,20 @@ internal static class DeskEndpoints
 
     private static Task<
         Results<Ok<PutOffDone>, Conflict<string>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>
-    > PutOff(PutOffRequest request, SeenRegister register, HttpContext context) =>
-        context.Carry(
+    > PutOff(PutOffRequest request, SeenRegister register, HttpContext context)
+    {
+        var groups = Groups(register).ToLookup(ClauseOf);
+        return context.Carry(
             new PutOffDecisions(
                 request,
-                decision =>
-                    Groups(register).FirstOrDefault(group => ClauseOf(group) == decision)?.Sites.Select(line => line.Id).ToList(),
+                decision => groups[decision].FirstOrDefault()?.Sites.Select(line => line.Id).ToList(),
                 register.Viewer
             ),
             null,
             request,
             plan => Task.FromResult(plan[0].Decision)
         );
+    }
 
     private static Task<
         Results<Ok<PutOffDone>, Conflict<string>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>
@@ -290,6 +292,7 @@ internal static class DeskEndpoints
         var placeOf = together
             .Index()
             .SelectMany(one => one.Item.Groups.Select(group => (group.Cause.Name, one.Index)))
+            .DistinctBy(one => one.Name)
             .ToDictionary(one => one.Name, one => (int?)one.Index);
         return TypedResults.Ok(
             new DeskResponse(

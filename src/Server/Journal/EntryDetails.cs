@@ -57,6 +57,7 @@ internal static partial class EntryDetails
         ["part"] = "scope",
         ["asOf"] = "as of",
         ["deletes"] = "how it deletes",
+        ["untold"] = "the rule could not tell",
     };
 
     public static IReadOnlyList<JournalDetail> Of(JsonElement entry, PeopleDirectory directory, VisibleRegister seen)

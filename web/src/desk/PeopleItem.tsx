@@ -33,7 +33,7 @@ function titleOf({ kind, host, people, lastDay }: Together): string {
     case "still-have-access":
       return `${many} people who left still have access at ${host ?? "the host"}`;
     case "owners-left":
-      return `${many} owners have left, and their sites have too few active owners`;
+      return `${many} owners have left or leave today, and their sites have too few active owners`;
     default:
       return `${many} owners leave${lastDay ? ` by ${onDate(lastDay)}` : ""}, and their sites will have too few active owners`;
   }
@@ -50,7 +50,7 @@ export function PeopleItem(props: { groups: Decision; together: Together; mayAct
   return (
     <Item
       when={first.daysLeft ? counted(first.daysLeft, "day") : "today"}
-      since={hasAccess ? "access to remove" : together.kind === "owners-left" ? "nobody left to ask" : "left to act"}
+      since={hasAccess ? "access to remove" : together.kind === "owners-left" ? "owners are needed" : "left to act"}
       title={title}
       action={mayPutOff && more === 0 && <PutOff groups={groups} title={title} />}
     >
