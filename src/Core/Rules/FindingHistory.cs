@@ -72,6 +72,7 @@ public sealed class FindingEvents
     private readonly Dictionary<RuleId, long> rules = [];
     private readonly Dictionary<SiteId, long> sites = [];
     private long? organisation;
+    private long? imported;
     private long? people;
 
     /// <param name="action">Null for one that this version does not know: it can concern everything.</param>
@@ -84,6 +85,9 @@ public sealed class FindingEvents
                 break;
             case (Changed.Site, EntrySubject.Site(var site)):
                 sites.TryAdd(site, number);
+                break;
+            case (Changed.Organisation, _) when action == JournalAction.RegisterImported:
+                imported ??= number;
                 break;
             case (Changed.Organisation, _):
                 organisation ??= number;
@@ -98,13 +102,15 @@ public sealed class FindingEvents
     {
         rules.Clear();
         sites.Clear();
-        (organisation, people) = (null, null);
+        (organisation, imported, people) = (null, null, null);
     }
 
     /// <summary>The number of the entry that began a finding: the rule's own before one that concerns the whole organisation, the
-    /// site or people. Null if only a day has passed.</summary>
+    /// site or people; where sites were added, that: what else happened then cannot have begun the findings of sites that were not there.
+    /// Null if only a day has passed.</summary>
     public long? BegunBy(SiteId site, RuleId rule) =>
         rules.TryGetValue(rule, out var written) ? written
+        : imported is { } added ? added
         : organisation is { } changed ? changed
         : sites.TryGetValue(site, out var own) ? own
         : people;

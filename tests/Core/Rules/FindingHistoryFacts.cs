@@ -69,6 +69,16 @@ public class FindingHistoryFacts
     }
 
     [Fact]
+    public void Where_sites_were_added_a_limit_that_was_read_with_them_began_nothing()
+    {
+        var events = new FindingEvents();
+        events.Add(4, EntrySubject.Organisation, JournalAction.VocabularyChanged);
+        Assert.Equal(4, events.BegunBy(new SiteId(1), new RuleId("R-01")));
+        events.Add(9, EntrySubject.Organisation, JournalAction.RegisterImported);
+        Assert.Equal(9, events.BegunBy(new SiteId(1), new RuleId("R-01")));
+    }
+
+    [Fact]
     public void The_rules_own_entry_began_it_before_one_of_the_organisation_the_site_or_people()
     {
         var (site, rule) = (new SiteId(1), new RuleId("R-01"));
