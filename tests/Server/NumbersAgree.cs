@@ -28,6 +28,22 @@ public class NumbersAgree(Installation here)
     }
 
     [Fact]
+    public async Task People_who_are_decided_together_have_as_many_findings_as_the_filter_for_all_of_them_finds_sites()
+    {
+        // Several of them have access to one site: its finding counts once.
+        var bell = await here.SignIn("n.bell");
+        var together = (await bell.Get("/api/desk")).GetProperty("together").EnumerateArray().ToList();
+        var access = together.FindAll(people => people.GetProperty("kind").GetString() == "still-have-access");
+
+        Assert.NotEmpty(access);
+        foreach (var people in access)
+        {
+            var filter = $"causes ew \" at {people.GetProperty("host").GetString()}\" and {Reported}";
+            Assert.Equal(people.GetProperty("critical").GetInt32(), await Found(bell, "filter", filter));
+        }
+    }
+
+    [Fact]
     public async Task Owners_are_counted_alike_on_their_page_in_the_register_and_in_the_report()
     {
         await here.NewSite("agree-b");

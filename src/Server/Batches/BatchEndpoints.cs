@@ -285,7 +285,8 @@ internal static class BatchEndpoints
     }
 
     private static ProblemHttpResult? NoRule(BulkRequest request, RuleBook rules) =>
-        BulkActions.WantsRule(request.Action) != (request.Rule is not null && request.Through is not null)
+        (BulkActions.WantsRule(request.Action), request.Rule, request.Through)
+            is not ((true, not null, not null) or (false, null, null))
             ? Problem(
                 "An exception, and nothing else, needs a rule and a last day.",
                 "Name both for exception.grant, and neither for other actions."

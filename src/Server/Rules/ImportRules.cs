@@ -40,8 +40,8 @@ internal sealed record PlannedBook(IReadOnlyList<(RuleOfFile Rule, RulePlan Plan
 }
 
 /// <summary>Imports a rule book: all of its rules, or none if one is refused.</summary>
-/// <param name="look">What has to be looked at again before a version is written; null for nothing.</param>
-internal sealed class ImportRules(string book, string reason, Viewer viewer, Func<RulePlan, Remark?> look)
+/// <param name="again">What has to be looked at again before.</param>
+internal sealed class ImportRules(string book, string reason, Viewer viewer, IReadOnlyList<Remark> again)
     : RequestedAction<PlannedBook, RulesImported>
 {
     public override ActionName Name => ActionName.RulesImport;
@@ -57,7 +57,6 @@ internal sealed class ImportRules(string book, string reason, Viewer viewer, Fun
     {
         var versions = await facts.Connection.AllRules();
         var planned = PlannedBook.Of(Read(book), reason, versions, Today.At(facts.Now, await facts.Time()));
-        List<Remark> again = [.. planned.Rules.Select(pair => look(pair.Plan)).OfType<Remark>()];
         return planned.Refused.Count > 0 ? new Decided<PlannedBook>.Refused(planned.Refused)
             : again.Count > 0 ? new Decided<PlannedBook>.Refused(again)
             : new Decided<PlannedBook>.Planned(planned, FingerprintOf(book, versions));

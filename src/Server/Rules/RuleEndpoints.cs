@@ -161,7 +161,9 @@ internal static class RuleEndpoints
     {
         var numbers = RuleNumbers.OfAll(register.State);
         return await context.Carry(
-            new WriteRule(request.Request, Viewer.Of(context), plan => request.Looked ? null : numbers.LookAgain(plan)),
+            new WriteRule(request.Request, Viewer.Of(context), plan =>
+                !request.Looked && plan.Next is { IsOff: false } rule ? numbers.LookAgain(numbers.Try(rule)) : null
+            ),
             request.Fingerprint,
             request,
             async _ => await Predict(request.Request, await index.Refresh(), database)
@@ -179,15 +181,16 @@ internal static class RuleEndpoints
         var plan = RuleActions.Plan(request, versions, state.Rules.Today);
         var numbers = RuleNumbers.OfAll(state);
         var rule = plan.Next ?? plan.Before;
+        var tried = plan.Next is { IsOff: false } written ? numbers.Try(written) : null;
         return new RulePlanResponse(
             WriteRule.FingerprintOf(request, versions),
             rule?.Id.Value,
             rule?.Version ?? 0,
             plan is { Next: { } next, Before: { } before } ? RuleDifferences.Between(before, next) : [],
-            plan.Next is { IsOff: false } written ? numbers.Response(numbers.Try(written), written.Expression) : null,
+            tried is null ? null : numbers.Response(tried, plan.Next!.Expression),
             plan.Next is { IsOff: true } ? numbers.Found(plan.Next.Id) : 0,
             plan.VoidsExceptions ? numbers.ExceptedFrom(plan.Next!.Id) : 0,
-            numbers.LookAgain(plan) is { } look ? RemarkResponse.Of(look) : null,
+            tried is not null && numbers.LookAgain(tried) is { } look ? RemarkResponse.Of(look) : null,
             RemarkResponse.Of(plan.Refused)
         );
     }

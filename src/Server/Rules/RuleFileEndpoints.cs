@@ -1,5 +1,6 @@
 using System.Net.Mime;
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -76,11 +77,10 @@ internal static class RuleFileEndpoints
             return TypedResults.Problem(statusCode: 400, title: error.Message);
         }
 
-        var numbers = RuleNumbers.OfAll(register.State);
+        // Every rule is tried out before anything waits for the decision; on another rule book it is another plan.
+        var again = request.Looked ? [] : await Again(request.Book, register.State, database);
         return await context.Carry(
-            new ImportRules(request.Book, request.Reason, Viewer.Of(context), plan =>
-                request.Looked ? null : numbers.LookAgain(plan)
-            ),
+            new ImportRules(request.Book, request.Reason, Viewer.Of(context), again),
             request.Fingerprint,
             request,
             async _ => await Predict(request.Book, await index.Refresh(), database)
@@ -125,8 +125,25 @@ internal static class RuleFileEndpoints
         }
     }
 
-    private static RuleOfFilePlan Planned(RuleOfFile rule, RulePlan plan, RuleNumbers numbers) =>
-        new(
+    private static async Task<IReadOnlyList<Remark>> Again(string book, LedgerState state, Database database)
+    {
+        var versions = await database.Read(connection => connection.AllRules());
+        var numbers = RuleNumbers.OfAll(state);
+        return
+        [
+            .. PlannedBook
+                .Of(ImportRules.Read(book), "import", versions, state.Rules.Today)
+                .Rules.Select(pair => pair.Plan.Next)
+                .OfType<Rule>()
+                .Select(rule => numbers.LookAgain(numbers.Try(rule)))
+                .OfType<Remark>(),
+        ];
+    }
+
+    private static RuleOfFilePlan Planned(RuleOfFile rule, RulePlan plan, RuleNumbers numbers)
+    {
+        var tried = plan.Next is { } written ? numbers.Try(written) : null;
+        return new(
             rule.Id,
             rule.Title,
             plan.Refused.Count > 0 ? RuleOfFileState.Refused
@@ -135,10 +152,11 @@ internal static class RuleFileEndpoints
                 : RuleOfFileState.Changed,
             plan is { Next: { } next, Before: { } before } ? RuleDifferences.Between(before, next) : [],
             plan.Before is { } its ? numbers.Found(its.Id) : 0,
-            plan.Next is { } written ? numbers.Try(written).Breaks.CountYes
+            tried is not null ? tried.Breaks.CountYes
                 : plan.Before is { } same ? numbers.Found(same.Id)
                 : 0,
-            numbers.LookAgain(plan) is { } look ? RemarkResponse.Of(look) : null,
+            tried is not null && numbers.LookAgain(tried) is { } look ? RemarkResponse.Of(look) : null,
             RemarkResponse.Of(plan.Refused)
         );
+    }
 }

@@ -1,4 +1,3 @@
-using AtticLedger.Core.Actions;
 using AtticLedger.Core.Filters;
 using AtticLedger.Core.Register;
 using AtticLedger.Core.Remarks;
@@ -69,15 +68,11 @@ internal sealed class RuleNumbers(LedgerState state, VisibleRegister seen)
 
     public int ExceptedFrom(RuleId rule) => Excepted(rule).CountYes;
 
-    /// <summary>What has to be looked at again before a version is written: it would find most sites. Null for nothing.</summary>
-    public Remark? LookAgain(RulePlan plan)
+    /// <summary>What has to be looked at again before a version that was tried out is written: it would find most sites. Null for
+    /// nothing.</summary>
+    public Remark? LookAgain(TriedRule tried)
     {
-        if (plan.Next is not { IsOff: false } rule)
-        {
-            return null;
-        }
-
-        var (added, sites) = (Try(rule).Added.CountYes, seen.InUse.CountYes);
+        var (added, sites) = (tried.Added.CountYes, seen.InUse.CountYes);
         return added * 2 > sites ? new RuleTouchesMost(added, sites) : null;
     }
 
