@@ -1,9 +1,11 @@
 using System.Text.Json;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Terms;
+using AtticLedger.Server.DueWork;
 using AtticLedger.Server.Identity;
 using AtticLedger.StandIns.Slipway;
 using AtticLedger.Store;
+using Microsoft.Extensions.Logging.Abstractions;
 
 namespace AtticLedger.Server.Tests;
 
@@ -195,6 +197,48 @@ public class DayFacts(Installation here)
             System.Net.HttpStatusCode.NotFound,
             (await (await here.SignIn("n.bell")).Send(HttpMethod.Get, "/api/clock")).Status
         );
+    }
+
+    [Fact]
+    public async Task Hundreds_who_have_left_are_recorded_once_each_in_a_few_steps()
+    {
+        await using var organisation = await SmallOrganisation.Found(here);
+        var left = await organisation.Database.Change(async change =>
+        {
+            var yesterday = (await change.Connection.OrganisationTime()).DayOf(change.Now).AddDays(-1);
+            var leavers = new List<PersonId>();
+            for (var i = 0; i < 600; i++)
+            {
+                leavers.Add(
+                    await change.AddPerson(
+                        new(
+                            default,
+                            PersonKind.Staff,
+                            $"Leaver {i}",
+                            $"leaver.{i}@merrowby.example",
+                            Standing.Leaving,
+                            yesterday,
+                            Known.Of(new UnitCode("PIL"))
+                        )
+                    )
+                );
+            }
+
+            return leavers;
+        });
+        var days = new DayRunner(organisation.Database, NullLogger<DayRunner>.Instance);
+        Assert.Equal(left.Count, await days.RunDue(CancellationToken.None));
+        Assert.Equal(0, await days.RunDue(CancellationToken.None));
+
+        var directory = await organisation.Database.Change(async change =>
+            await change.PeopleDirectory(await change.Connection.OrganisationTime())
+        );
+        Assert.All(left, person => Assert.Equal(Standing.Left, directory.Find(person)!.Standing));
+        var entries = await organisation.Database.Read(connection =>
+            connection.Journal(new JournalQuery(null, "person.left", null, Limit: 2000))
+        );
+        Assert.Equal(left.Count, entries.Count);
+        Assert.Equal(2, entries.Select(entry => entry.At).Distinct().Count());
     }
 
     private static async Task<List<string>> Actions(Caller caller) =>

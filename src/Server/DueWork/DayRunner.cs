@@ -1,5 +1,6 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Attic;
+using AtticLedger.Core.Journal;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
@@ -12,10 +13,13 @@ using Npgsql;
 namespace AtticLedger.Server.DueWork;
 
 /// <summary>Carries out what falls due: found from the database and the instant, in the sequence in which it fell due, each in
-/// its own transaction that checks again first. If it runs late, twice, or on two servers, the result is the same.
+/// its own transaction that checks again first; leavers many at a time, because each change of people makes the directory be
+/// read again. If it runs late, twice, or on two servers, the result is the same.
 /// </summary>
 public sealed class DayRunner(Database database, ILogger<DayRunner> log)
 {
+    private const int LeaversAtOnce = 500;
+
     private readonly SemaphoreSlim running = new(1, 1);
 
     /// <returns>The number of due items done.</returns>
@@ -30,9 +34,9 @@ public sealed class DayRunner(Database database, ILogger<DayRunner> log)
             while (await database.Read(connection => Find(connection, database.Now), stop) is { Count: > 0 } due)
             {
                 var carried = 0;
-                foreach (var one in due)
+                foreach (var step in Steps(due))
                 {
-                    carried += await database.Change(change => Carry(change, one), stop) ? 1 : 0;
+                    carried += await database.Change(change => Carry(change, step), stop);
                 }
 
                 done += carried;
@@ -95,22 +99,66 @@ public sealed class DayRunner(Database database, ILogger<DayRunner> log)
         );
     }
 
+    // What is carried out in one transaction: leavers with nothing due between them, anything else alone.
+    private static IEnumerable<IReadOnlyList<Due>> Steps(IReadOnlyList<Due> due)
+    {
+        var leavers = new List<Due>();
+        foreach (var one in due)
+        {
+            if (leavers.Count > 0 && (one is not Due.PersonLeft || leavers.Count == LeaversAtOnce))
+            {
+                yield return leavers;
+                leavers = [];
+            }
+
+            if (one is Due.PersonLeft)
+            {
+                leavers.Add(one);
+            }
+            else
+            {
+                yield return [one];
+            }
+        }
+
+        if (leavers.Count > 0)
+        {
+            yield return leavers;
+        }
+    }
+
+    private static async Task<int> Carry(Change change, IReadOnlyList<Due> step) =>
+        step[0] is Due.PersonLeft ? await Leave(change, [.. step.Cast<Due.PersonLeft>()])
+        : await Carry(change, step[0]) ? 1
+        : 0;
+
+    private static async Task<int> Leave(Change change, IReadOnlyList<Due.PersonLeft> leavers)
+    {
+        var directory = await change.PeopleDirectory(await change.Connection.OrganisationTime());
+        var entries = new List<Draft>();
+        var left = 0;
+        foreach (var (at, leaver) in leavers)
+        {
+            if (directory.Find(leaver.Id) is not { Standing: Core.People.Standing.Leaving } person || person.Day != leaver.Day)
+            {
+                continue;
+            }
+
+            var plan = DueNow.Leave(person, at);
+            await change.UpdatePerson(plan.Person!);
+            entries.AddRange(plan.Entries);
+            left++;
+        }
+
+        await change.Append([.. entries, .. await change.EndSessionsOfLeft()]);
+        return left;
+    }
+
     private static async Task<bool> Carry(Change change, Due due)
     {
         var time = await change.Connection.OrganisationTime();
         switch (due)
         {
-            case Due.PersonLeft(var at, var left):
-                var directory = await change.PeopleDirectory(time);
-                if (directory.Find(left.Id) is not { Standing: Core.People.Standing.Leaving } person || person.Day != left.Day)
-                {
-                    return false;
-                }
-
-                var leaves = DueNow.Leave(person, at);
-                await change.UpdatePerson(leaves.Person!);
-                await change.Append([.. leaves.Entries, .. await change.EndSessionsOfLeft()]);
-                return true;
             case Due.ApprovalEnds(var at, var approval):
                 if (await change.Connection.Approval(approval.Id) is not { State: ApprovalState.Requested } open)
                 {
