@@ -63,6 +63,14 @@ public class RuleServerFacts(Installation here)
         Assert.Contains(tried.GetProperty("missing").EnumerateArray(), one =>
             one.GetProperty("attribute").GetString() == "purpose" && one.GetProperty("sites").GetInt32() > 0
         );
+
+        // A number that is known only within bounds is what is missing, too.
+        var bounds = await bell.Post("/api/rules/try", new { scope = "", demand = "owners.active.count ge 2" });
+        Assert.True(bounds.GetProperty("cannotTell").GetInt32() > 0);
+        Assert.Contains(bounds.GetProperty("missing").EnumerateArray(), one =>
+            one.GetProperty("attribute").GetString() == "owners.active.count"
+            && one.GetProperty("sites").GetInt32() == bounds.GetProperty("cannotTell").GetInt32()
+        );
         Assert.Equal(head, (await here.Database.Read(Store.JournalTable.JournalHead)).Number);
     }
 

@@ -27,8 +27,9 @@ export async function signIn(page: Page, who: string, to = "/") {
   await expect(page.getByRole("button", { name: /^Account:/ })).toBeVisible();
 }
 
-/** axe finds nothing on what is shown now. */
+/** axe finds nothing on what is shown now, and nothing hidden makes the window taller than the page. */
 export async function isAccessible(page: Page) {
+  expect(await page.evaluate(() => document.documentElement.scrollHeight - window.innerHeight)).toBeLessThanOrEqual(0);
   const found = await new AxeBuilder({ page })
     .options({
       runOnly: { type: "tag", values: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] },

@@ -22,6 +22,9 @@ public abstract class Column
 
     public abstract Mask IsPresent();
 
+    /// <summary>The rows whose value is known for certain: no bounds between which it lies, no list that lacks elements.</summary>
+    public abstract Mask IsCertain();
+
     /// <summary>For each code the rank of its value, equal values sharing one; none after all values, unknown last, in both
     /// directions.
     /// </summary>
@@ -121,6 +124,14 @@ public sealed class Column<TValue> : Column
         );
 
     public override Mask IsPresent() => Judge(value => value.IsUnknown ? Truth.Unknown : Truths.Of(!value.IsNone));
+
+    public override Mask IsCertain() =>
+        Judge(value =>
+            Truths.Of(
+                !value.IsUnknown
+                    && !(value.Has(out var known) && known is Span { AtLeast: var least, AtMost: var most } && least != most)
+            )
+        );
 
     /// <summary>The number of rows of a mask per value; values without rows are omitted.</summary>
     public IEnumerable<(Known<TValue> Value, int Count)> Counts(Mask over)

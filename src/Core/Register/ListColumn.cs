@@ -130,7 +130,7 @@ public sealed class ListColumn<TElement> : Column
 
     public Mask Any(Func<TElement, bool> holds) => Any(Parts.Judge(place => Truths.Of(holds(elements[place]))));
 
-    public Mask IsComplete()
+    public override Mask IsCertain()
     {
         var verdicts = new Truth[distinct.Count];
         for (var code = 0; code < verdicts.Length; code++)

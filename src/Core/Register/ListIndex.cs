@@ -30,10 +30,7 @@ internal sealed class ListIndex
     /// <summary>The verdict per list: true if an element holds; an incomplete list without one cannot tell.</summary>
     public Truth[] Any(ArraySegment<CodedList> lists, Mask ofElements)
     {
-        // If much is found, scanning all lists is faster than random access.
-        var isSparse =
-            ofElements.Lines(Truth.Yes).Concat(ofElements.Lines(Truth.Unknown)).Sum(element => ListsOf(element).Length)
-            < count / 4;
+        var isSparse = IsSparse(ofElements);
         var verdicts = new Truth[lists.Count];
         if (isSparse)
         {
@@ -60,6 +57,12 @@ internal sealed class ListIndex
             var found = complete ? Truth.No : Truth.Unknown;
             foreach (var element in elements)
             {
+                if (ofElements.IsYes(element))
+                {
+                    found = Truth.Yes;
+                    break;
+                }
+
                 found = found.Or(ofElements[element]);
             }
 
@@ -67,6 +70,22 @@ internal sealed class ListIndex
         }
 
         return verdicts;
+    }
+
+    // If much is found, scanning all lists is faster than random access.
+    private bool IsSparse(Mask ofElements)
+    {
+        var found = 0;
+        foreach (var element in ofElements.Lines(Truth.Yes).Concat(ofElements.Lines(Truth.Unknown)))
+        {
+            found += ListsOf(element).Length;
+            if (found >= count / 4)
+            {
+                return false;
+            }
+        }
+
+        return true;
     }
 
     private static ListIndex Of(ArraySegment<CodedList> lists, int elements)

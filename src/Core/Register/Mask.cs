@@ -153,20 +153,36 @@ internal readonly struct MaskBuilder(int length)
     {
         for (var at = 0; at < codes.Length; at += 64)
         {
-            ulong yesWord = 0,
-                noWord = 0;
             var word = codes[at..Math.Min(at + 64, codes.Length)];
-            for (var i = 0; i < word.Length; i++)
-            {
-                // No is 0, Unknown 1 and Yes 2, so the bits need no branch.
-                var verdict = (ulong)verdicts[word[i]];
-                yesWord |= (verdict >> 1) << i;
-                noWord |= (((verdict >> 1) | verdict) & 1 ^ 1) << i;
-            }
-
-            yes[(start + at) >> 6] = yesWord;
-            no[(start + at) >> 6] = noWord;
+            var (lowYes, lowNo) = Half(word[..Math.Min(32, word.Length)], verdicts);
+            var (highYes, highNo) = word.Length > 32 ? Half(word[32..], verdicts) : (0, 0);
+            yes[(start + at) >> 6] = lowYes | highYes << 32;
+            no[(start + at) >> 6] = lowNo | highNo << 32;
         }
+    }
+
+    // The verdicts of up to 32 rows. They are collected as they are stored, two bits each (No is 0, Unknown 1 and Yes 2), and
+    // only then parted, so that a row costs as little as possible.
+    private static (ulong Yes, ulong No) Half(ReadOnlySpan<int> codes, ReadOnlySpan<Truth> verdicts)
+    {
+        ulong pairs = 0;
+        for (var i = codes.Length - 1; i >= 0; i--)
+        {
+            pairs = pairs << 2 | (ulong)verdicts[codes[i]];
+        }
+
+        var rows = codes.Length == 32 ? uint.MaxValue : (1UL << codes.Length) - 1;
+        return (EvenBits(pairs >> 1), EvenBits(~(pairs | pairs >> 1)) & rows);
+    }
+
+    private static ulong EvenBits(ulong bits)
+    {
+        bits &= 0x5555555555555555;
+        bits = (bits | bits >> 1) & 0x3333333333333333;
+        bits = (bits | bits >> 2) & 0x0f0f0f0f0f0f0f0f;
+        bits = (bits | bits >> 4) & 0x00ff00ff00ff00ff;
+        bits = (bits | bits >> 8) & 0x0000ffff0000ffff;
+        return (bits | bits >> 16) & 0x00000000ffffffff;
     }
 
     public Mask Build() => new(length, yes, no);

@@ -102,14 +102,9 @@ public sealed class RegisterIndex
             "editors.count",
         ];
         var exact = bounded
-            .Select(name =>
-                Columns
-                    .Of<Span>(name)
-                    .Where(Comparison.Eq, span => Truths.Of(span.AtLeast == span.AtMost))
-                    .Or(Columns.Of(name).IsPresent().Not())
-            )
+            .Select(name => Columns.Of(name).IsCertain())
             .Aggregate(Columns.Of<bool>("exceeds").IsPresent(), (all, one) => all.And(one))
-            .And(((ListColumn<SiteOwner>)Columns.Of("owners")).IsComplete());
+            .And(Columns.Of("owners").IsCertain());
         return exact.Certainly().Lines(Truth.No).Select(place => ids[place]);
     }
 

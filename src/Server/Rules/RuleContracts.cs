@@ -108,7 +108,7 @@ public sealed record CountedPart(string? Key, string Name, int Count);
 /// <summary>A site that would break it, with the values that decide.</summary>
 public sealed record RuleExample(long Id, string Title, IReadOnlyList<Evidence> Evidence);
 
-/// <param name="Sites">Of the sites where the rule cannot tell, those where this is unknown.</param>
+/// <param name="Sites">Of the sites where the rule cannot tell, those where this is unknown, or known only within bounds or in part.</param>
 public sealed record MissingForRule(string Attribute, string Label, int Sites);
 
 /// <summary>What a rule would find now; nothing is stored. The numbers count sites in the viewer's scope.</summary>

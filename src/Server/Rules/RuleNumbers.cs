@@ -98,7 +98,7 @@ internal sealed class RuleNumbers(LedgerState state, VisibleRegister seen)
                     .Reads.Select(attribute => new MissingForRule(
                         attribute.Name,
                         AttributeLabels.Of(attribute.Name),
-                        seen.Columns.Of(attribute).IsPresent().CountUnknownOf(untold)
+                        untold.And(seen.Columns.Of(attribute).IsCertain().Not()).CountYes
                     ))
                     .Where(missing => missing.Sites > 0)
                     .OrderByDescending(missing => missing.Sites),

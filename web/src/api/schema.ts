@@ -4082,7 +4082,7 @@ export interface components {
             label: string;
             /**
              * Format: int32
-             * @description Of the sites where the rule cannot tell, those where this is unknown.
+             * @description Of the sites where the rule cannot tell, those where this is unknown, or known only within bounds or in part.
              */
             sites: number;
         };

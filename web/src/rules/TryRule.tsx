@@ -158,7 +158,7 @@ function Result(props: { tried: Schema["TriedRule"]; scope: string | undefined; 
       )}
       {tried.missing.length > 0 && (
         <p className="mt-1 text-[13.5px]">
-          Where it cannot tell, not known is:{" "}
+          Where it cannot tell, not known for certain is:{" "}
           {tried.missing.map(({ label, sites }) => `${label} (${sites})`).join(", ")}.
         </p>
       )}
