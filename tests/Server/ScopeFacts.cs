@@ -34,6 +34,7 @@ public partial class ScopeFacts(Installation here)
         ["tree"] = All,
         ["rules"] = All,
         ["tryRule"] = All,
+        ["ruleSentence"] = All,
         ["ruleHistory"] = All,
         ["planRule"] = "administrator",
         ["writeRule"] = "administrator",

@@ -109,3 +109,35 @@ test("a rule is written from the register's sentence, put in force, changed, und
   await page.goto("/journal?action=rule.switched-off");
   await expect(page.getByText("Tried for a day").first()).toBeVisible();
 });
+
+test("a rule is written as a sentence of parts, with the expression beside it, always in step", async ({ page }) => {
+  await signIn(page, "n.bell", "/rules");
+  await page.getByRole("link", { name: "Try a new rule out" }).click();
+  const scope = page.getByLabel("Sites where (empty: all sites in use)");
+  const words = page.getByRole("list", { name: "The scope in words" });
+
+  await words.getByRole("button", { name: "Add a condition" }).click();
+  await page.getByRole("textbox", { name: "Find an attribute" }).fill("classification");
+  await page
+    .getByRole("button", { name: /^classification/ })
+    .first()
+    .click();
+  await page.getByRole("checkbox", { name: /^Guarded/ }).check();
+  await page.getByRole("button", { name: "Set the condition" }).click();
+  await expect(scope).toHaveValue('classification eq "Guarded"');
+
+  await scope.fill('classification eq "Guarded" and joining lt "open" and edited lt "-P30D"');
+  const days = words.getByRole("button", { name: /is more than 30 days ago/ });
+  await expect(words).toContainText('joining lt "open"');
+  await days.click();
+  await page.getByLabel("Day", { exact: true }).selectOption("90 days ago");
+  await page.getByRole("button", { name: "Set the condition" }).click();
+  await expect(scope).toHaveValue('classification eq "Guarded" and joining lt "open" and edited lt "-P90D"');
+  await words.getByRole("button", { name: /^Condition: .*Guarded/ }).click();
+  await page.getByRole("button", { name: "Remove the condition" }).click();
+  await expect(scope).toHaveValue('joining lt "open" and edited lt "-P90D"');
+  await scope.fill("joining lt");
+  await expect(page.getByText("In words as soon as the expression can be read.")).toBeVisible();
+  await scope.fill("joining pr");
+  await isAccessible(page);
+});

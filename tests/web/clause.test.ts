@@ -9,6 +9,7 @@ const attribute = (type: Schema["AttributeKind"]) => ({
   type,
   order: [],
   canSort: true,
+  inRules: true,
 });
 
 describe("a clause", () => {

@@ -78,6 +78,29 @@ public sealed partial class FilterParser
         return parser.at == text.Length ? filter : throw parser.Error("expected \"and\", \"or\" or the end of the filter");
     }
 
+    /// <summary>The conditions of a filter that all have to hold, each with its own text; only one where "or" joins them.
+    /// </summary>
+    /// <exception cref="FilterError">It cannot be read.</exception>
+    public static IReadOnlyList<(string Text, FilterSyntax Syntax)> Conditions(string text)
+    {
+        if (Parse(text) is var whole && whole is not FilterSyntax.And)
+        {
+            return [(text.Trim(' '), whole)];
+        }
+
+        var parser = new FilterParser(text);
+        var conditions = new List<(string, FilterSyntax)>();
+        do
+        {
+            parser.Spaces();
+            var start = parser.at;
+            var syntax = parser.Factor(false);
+            conditions.Add((text[start..parser.at], syntax));
+        } while (parser.Keyword("and"));
+
+        return conditions;
+    }
+
     private FilterSyntax Alternatives(bool inBrackets)
     {
         if (++depth > DeepestNesting)

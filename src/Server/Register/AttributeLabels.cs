@@ -1,4 +1,5 @@
 using AtticLedger.Core.Filters;
+using AtticLedger.Core.Register;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
 
@@ -6,13 +7,15 @@ namespace AtticLedger.Server.Register;
 
 /// <summary>An attribute that the filter sentence offers, or a part of the elements of a list attribute.</summary>
 /// <param name="Order">The values of an ordered attribute, the lowest first.</param>
+/// <param name="InRules">False for what rules find, which a rule cannot read.</param>
 public sealed record AttributeResponse(
     string Name,
     string Words,
     string Says,
     AttributeKind Type,
     IReadOnlyList<string> Order,
-    bool CanSort
+    bool CanSort,
+    bool InRules
 );
 
 /// <summary>The labels of attributes in the filter sentence.</summary>
@@ -93,8 +96,8 @@ internal static class AttributeLabels
     [
         .. JudgedSite.Attributes.All.SelectMany(attribute =>
             attribute is ListAttribute<JudgedSite> list
-                ? list.Parts.Select(part => ToResponse($"{list.Name}.{part.Name}", part.Says, part.Type, false))
-                : [ToResponse(attribute.Name, attribute.Says, attribute.Type, true)]
+                ? list.Parts.Select(part => ToResponse($"{list.Name}.{part.Name}", part.Says, part.Type, attribute, false))
+                : [ToResponse(attribute.Name, attribute.Says, attribute.Type, attribute, true)]
         ),
     ];
 
@@ -104,6 +107,11 @@ internal static class AttributeLabels
             ? fact.Filter!.Label
         : name.Replace('.', ' ');
 
-    private static AttributeResponse ToResponse(string name, string says, AttributeType type, bool canSort) =>
-        new(name, Of(name), says, type.Kind, type.Order ?? [], canSort);
+    private static AttributeResponse ToResponse(
+        string name,
+        string says,
+        AttributeType type,
+        Attribute<JudgedSite> whole,
+        bool canSort
+    ) => new(name, Of(name), says, type.Kind, type.Order ?? [], canSort, SiteAttributes.List.Find(whole.Name) is not null);
 }

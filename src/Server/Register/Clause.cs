@@ -46,7 +46,8 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
         $"{Attribute}:{How}:{string.Join('|', Values.Select(value => value.Replace("%", "%25", StringComparison.Ordinal).Replace("|", "%7C", StringComparison.Ordinal)))}";
 
     /// <summary>The clause in the grammar of filters.</summary>
-    public string Filter(PeopleDirectory directory)
+    /// <param name="keepsPeriods">A number of days ago stays one, as in a rule, and is not the day that it is now.</param>
+    public string Filter(PeopleDirectory directory, bool keepsPeriods = false)
     {
         var (list, simple) = Find();
         if (How is "any" or "none")
@@ -63,13 +64,19 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
         }
 
         var name = list is null ? Attribute : simple.Name;
-        var any = string.Join(" or ", Values.Select(value => $"{name} {@operator} {Literal(simple.Type, value, directory)}"));
-        var inner = list is null ? $"({any})" : $"{list.Name}[{any}]";
-        return negated ? $"not ({inner})" : inner;
+        var any = string.Join(
+            " or ",
+            Values.Select(value => $"{name} {@operator} {Literal(simple.Type, value, directory, keepsPeriods)}")
+        );
+        var inner = list is null ? any : $"{list.Name}[{any}]";
+        return negated ? $"not ({inner})"
+            : list is null && Values.Count > 1 ? $"({inner})"
+            : inner;
     }
 
     /// <summary>The clause in words.</summary>
-    public string Words(PeopleDirectory directory)
+    /// <param name="keepsPeriods">A number of days ago stays one, as in a rule.</param>
+    public string Words(PeopleDirectory directory, bool keepsPeriods = false)
     {
         var type = Find().Simple.Type;
         var subject = AttributeLabels.Of(Attribute);
@@ -89,6 +96,10 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
             "starts" => $"{subject} begins with {values}",
             "least" => $"{subject} is at least {values}",
             "most" => $"{subject} is at most {values}",
+            "before" when keepsPeriods && Values is [var period] && DaysAgo(period) is { } days =>
+                $"{subject} is more than {days} days ago",
+            "since" when keepsPeriods && Values is [var period] && DaysAgo(period) is { } days =>
+                $"{subject} is at most {days} days ago",
             "before" => $"{subject} is before {values}",
             _ => $"{subject} is on or after {values}",
         };
@@ -132,7 +143,7 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
         };
     }
 
-    private string Literal(AttributeType type, string value, PeopleDirectory directory) =>
+    private string Literal(AttributeType type, string value, PeopleDirectory directory, bool keepsPeriods) =>
         type.Kind switch
         {
             AttributeKind.Number => decimal.TryParse(
@@ -146,6 +157,7 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
             AttributeKind.Truth => value is "yes" or "no"
                 ? (value == "yes" ? "true" : "false")
                 : throw new FilterError(1, $"\"{Attribute}\" is yes or no"),
+            AttributeKind.Instant when keepsPeriods && DaysAgo(value) is { } days => $"\"-P{days}D\"",
             AttributeKind.Instant =>
                 $"\"{directory.Time.StartOf(Day(value, directory)).ToUniversalTime():yyyy-MM-dd'T'HH:mm:ss'Z'}\"",
             _ => FilterText.Literal(value),
@@ -163,9 +175,13 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
     // A date, or a number of days ago: then the filter is still valid tomorrow.
     private static DateOnly Day(string value, PeopleDirectory directory) =>
         DateOnly.TryParseExact(value, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day) ? day
-        : value.EndsWith('d')
+        : DaysAgo(value) is { } days ? directory.Time.DayOf(directory.Now).AddDays(-days)
+        : throw new FilterError(1, $"\"{value}\" is neither a date such as 2026-01-31 nor a number of days ago such as 90d");
+
+    private static int? DaysAgo(string value) =>
+        value.EndsWith('d')
         && int.TryParse(value[..^1], NumberStyles.None, CultureInfo.InvariantCulture, out var days)
         && days < 100_000
-            ? directory.Time.DayOf(directory.Now).AddDays(-days)
-        : throw new FilterError(1, $"\"{value}\" is neither a date such as 2026-01-31 nor a number of days ago such as 90d");
+            ? days
+            : null;
 }

@@ -8,6 +8,7 @@ public sealed class RulesRoom : Room
     public override void Endpoints(IEndpointRouteBuilder app)
     {
         app.MapRules();
+        app.MapRuleSentence();
         app.MapRuleFiles();
     }
 }

@@ -2038,6 +2038,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rules/sentence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The conditions of a rule's scope or demand, in words where a clause can say them, after a change of one of them. 400 names the column and what was expected there. */
+        post: operations["ruleSentence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rules/file/plan": {
         parameters: {
             query?: never;
@@ -2595,6 +2612,8 @@ export interface components {
             /** @description The values of an ordered attribute, the lowest first. */
             order: string[];
             canSort: boolean;
+            /** @description False for what rules find, which a rule cannot read. */
+            inRules: boolean;
         };
         /** @enum {unknown} */
         AttributeKind: "text" | "word" | "number" | "instant" | "truth" | "list";
@@ -4939,6 +4958,30 @@ export interface components {
             from: string;
             /** @description Why; a new rule needs none. */
             reason: null | string;
+        };
+        RuleSentence: {
+            /** @description The expression as changed. */
+            expression: string;
+            /** @description The conditions that all have to hold, in sequence; none in an empty expression. */
+            parts: components["schemas"]["RuleSentencePart"][];
+        };
+        /** @description A condition of the expression. */
+        RuleSentencePart: {
+            text: string;
+            /** @description The same as a clause; null if only an expression can say it. */
+            clause: null | string;
+            words: null | string;
+        };
+        RuleSentenceRequest: {
+            /** @description The scope or the demand of a rule. */
+            expression: string;
+            /**
+             * Format: int32
+             * @description The part to replace, or the number of parts to add one; null to change nothing.
+             */
+            place: null | number;
+            /** @description What takes its place, as a `where` of the register's address; null to remove it. */
+            clause: null | string;
         };
         /** @description What a rule says. */
         RuleText: {
@@ -9952,6 +9995,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    ruleSentence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleSentenceRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleSentence"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilterProblem"];
                 };
             };
         };

@@ -5,7 +5,7 @@ import { Button } from "../ui/Button";
 import type { RegisterSearch } from "../api/search";
 import { ClauseForm } from "./ClauseForm";
 import { FilterField } from "./FilterField";
-import { Find } from "../ui/SentencePart";
+import { AttributeChoice } from "./AttributeChoice";
 import { popoverLook } from "../ui/popoverLook";
 
 interface Props {
@@ -22,16 +22,13 @@ interface Props {
 export function AndMore(props: Props) {
   const { search, attributes } = props;
   const [open, setOpen] = useState(false);
-  const [find, setFind] = useState("");
   const [attribute, setAttribute] = useState<Schema["Attribute"]>();
   const [isWritten, setIsWritten] = useState(false);
   const start = (next: boolean) => {
     setOpen(next);
-    setFind("");
     setAttribute(undefined);
     setIsWritten(search.filter !== undefined);
   };
-  const wanted = find.trim().toLowerCase();
   return (
     <Popover.Root open={open} onOpenChange={start}>
       <Popover.Trigger
@@ -68,23 +65,7 @@ export function AndMore(props: Props) {
             <Written {...props} onLeave={() => setIsWritten(false)} />
           ) : (
             <div className="w-[380px]">
-              <Find value={find} onChange={setFind} label="Find an attribute" />
-              <ul className="max-h-72 overflow-auto" aria-label="Attributes">
-                {attributes
-                  .filter((one) => `${one.words} ${one.name} ${one.says}`.toLowerCase().includes(wanted))
-                  .map((one) => (
-                    <li key={one.name}>
-                      <button
-                        type="button"
-                        className="block w-full px-3 py-1 text-left hover:bg-bar focus-visible:-outline-offset-2"
-                        onClick={() => setAttribute(one)}
-                      >
-                        {one.words}
-                        <span className="block truncate text-[12.5px] text-second">{one.says}</span>
-                      </button>
-                    </li>
-                  ))}
-              </ul>
+              <AttributeChoice attributes={attributes} onChoose={setAttribute} />
               <p className="border-t border-rule p-2">
                 <button type="button" className="text-[13px] underline" onClick={() => setIsWritten(true)}>
                   Write a filter

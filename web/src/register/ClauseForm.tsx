@@ -16,12 +16,16 @@ interface Props {
   search: RegisterSearch;
   onDone: (text: string | undefined) => void;
   isNew: boolean;
+  /** What the buttons say. */
+  does?: { set: string; remove: string };
 }
+
+const filters = { set: "Filter", remove: "Remove the filter" };
 
 const box = "rounded-[4px] border border-rule-strong bg-sheet px-2 py-1 text-[14px]";
 
 /** A filter on one attribute: how it compares, and with which values; each existing value with the number of sites it leaves. */
-export function ClauseForm({ attribute, clause, place, search, onDone, isNew }: Props) {
+export function ClauseForm({ attribute, clause, place, search, onDone, isNew, does = filters }: Props) {
   const ways = waysOf(attribute);
   const [how, setHow] = useState(ways.some((way) => way.how === clause.how) ? clause.how : (ways[0]?.how ?? "is"));
   const [values, setValues] = useState(clause.values);
@@ -32,6 +36,8 @@ export function ClauseForm({ attribute, clause, place, search, onDone, isNew }: 
       className="w-[340px] p-3"
       onSubmit={(event) => {
         event.preventDefault();
+        // It can be opened from within another form, to which it does not belong.
+        event.stopPropagation();
         if (isReady)
           onDone(
             writeClause({ attribute: attribute.name, how, values: kind === "none" ? [] : values.filter(Boolean) }),
@@ -59,9 +65,9 @@ export function ClauseForm({ attribute, clause, place, search, onDone, isNew }: 
       )}
       <div className="mt-3 flex gap-2">
         <Button look="primary" type="submit" disabled={!isReady}>
-          Filter
+          {does.set}
         </Button>
-        {!isNew && <Button onClick={() => onDone(undefined)}>Remove the filter</Button>}
+        {!isNew && <Button onClick={() => onDone(undefined)}>{does.remove}</Button>}
       </div>
     </form>
   );
@@ -92,12 +98,14 @@ const ago = [
 /** A fixed day, or one relative to today. */
 function Day({ value, onChange }: { value: string; onChange: (value: string) => void }) {
   const isDate = value === "" || value.includes("-");
+  const other =
+    !isDate && !ago.some((day) => day.value === value) ? [{ value, words: `${parseInt(value)} days ago` }] : [];
   return (
     <>
       <Select
         label="Day"
         value={isDate ? "date" : value}
-        choices={[{ value: "date", words: "a date" }, ...ago]}
+        choices={[{ value: "date", words: "a date" }, ...ago, ...other]}
         onChoose={(day) => onChange(day === "date" ? "" : day)}
       />
       {isDate && (

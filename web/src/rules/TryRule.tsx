@@ -8,6 +8,7 @@ import { FilterField } from "../register/FilterField";
 import { Button } from "../ui/Button";
 import { Select } from "../ui/Select";
 import { counted } from "../ui/words";
+import { RuleSentence } from "./RuleSentence";
 import { WriteRule } from "./WriteRule";
 
 /** A scope and a demand, and what a rule of them would find now. Nothing is stored; the address carries the rule. */
@@ -122,6 +123,7 @@ function Part(props: {
       <label htmlFor={`rule-${name}`} className="font-semibold">
         {props.label}
       </label>
+      <RuleSentence label={`The ${name} in words`} text={props.text} onChange={props.onChange} />
       <FilterField
         floats
         inRule
