@@ -10,6 +10,7 @@ import {
   readAtticSearch,
   readClassificationSearch,
   readReportSearch,
+  readTwinsSearch,
   readVocabularySearch,
   readJournalSearch,
   readOwnersSearch,
@@ -75,6 +76,12 @@ const tree = createRoute({
   getParentRoute: () => books,
   path: "/tree",
   component: lazyRouteComponent(() => import("./register/TreePage"), "TreePage"),
+});
+const twins = createRoute({
+  getParentRoute: () => books,
+  path: "/twins",
+  validateSearch: readTwinsSearch,
+  component: lazyRouteComponent(() => import("./names/TwinsPage"), "TwinsPage"),
 });
 const group = createRoute({
   getParentRoute: () => books,
@@ -228,6 +235,7 @@ const routeTree = root.addChildren([
     batch,
     person,
     tree,
+    twins,
     group,
     owners,
     handOver,

@@ -66,6 +66,12 @@ public enum ActionName : byte
     [JsonStringEnumMemberName("decision.take-up")]
     DecisionTakeUp,
 
+    [JsonStringEnumMemberName("twins.both-right")]
+    TwinsBothRight,
+
+    [JsonStringEnumMemberName("twins.open-again")]
+    TwinsOpenAgain,
+
     /// <summary>A batch that ends the findings of a cause: each of its sites has an action of its own.</summary>
     [JsonStringEnumMemberName("findings.remedy")]
     FindingsRemedy,

@@ -166,6 +166,12 @@ public sealed class JournalAction
 
     public static JournalAction SiteNotMoved { get; } = new("site.not-moved", "a move between hosts was undone");
 
+    public static JournalAction TwinsBothRight { get; } =
+        new("twins.both-right", "two sites with near names were said to be both right");
+
+    public static JournalAction TwinsOpenedAgain { get; } =
+        new("twins.opened-again", "two sites were no longer said to be both right");
+
     public static JournalAction SiteSynced { get; } = new("site.synced", "a sync found a change at the host");
 
     public static JournalAction SiteNoLongerReported { get; } =

@@ -1474,6 +1474,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/twins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Pairs of sites whose names are the same or nearly so, the attic included, within the viewer's scope: a window of at most 100. Names that differ by numbers alone are no pair. */
+        get: operations["twins"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/twins/both-right": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Says of two sites with near names that both are right, until one of them gets another name. */
+        post: operations["sayBothRight"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/twins/open-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes back that two sites are both right. */
+        post: operations["openTwinsAgain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/offer/plan": {
         parameters: {
             query?: never;
@@ -2432,7 +2483,7 @@ export interface components {
          *                 released one never changes.
          * @enum {unknown}
          */
-        ActionName: "site.restrict" | "access.remove" | "change.undo" | "owner.offer" | "owner.asked" | "offer.accept" | "offer.decline" | "offer.withdraw" | "site.move-to-attic" | "attic.stop" | "site.restore" | "hold.place" | "hold.release" | "exception.grant" | "exception.end" | "question.answer" | "question.ask-again" | "decision.put-off" | "decision.take-up" | "findings.remedy" | "approval.approve" | "approval.decline" | "approval.withdraw" | "batch.start" | "batch.stop" | "batch.resume" | "task.picture" | "task.done" | "task.failed" | "task.check" | "task.reassign" | "task.cancel" | "site.moved" | "site.not-moved" | "facts.set" | "facts.undo" | "vocabulary.change" | "vocabulary.undo" | "rule.write" | "rule.undo" | "rules.import" | "procedure.set" | "sites.import" | "sites.import-undo" | "people.import" | "people.import-undo" | "source.confirm-missing" | "source.sync" | "account.change" | "session.end" | "view.save" | "view.delete" | "calendar.revoke" | "clock.move";
+        ActionName: "site.restrict" | "access.remove" | "change.undo" | "owner.offer" | "owner.asked" | "offer.accept" | "offer.decline" | "offer.withdraw" | "site.move-to-attic" | "attic.stop" | "site.restore" | "hold.place" | "hold.release" | "exception.grant" | "exception.end" | "question.answer" | "question.ask-again" | "decision.put-off" | "decision.take-up" | "twins.both-right" | "twins.open-again" | "findings.remedy" | "approval.approve" | "approval.decline" | "approval.withdraw" | "batch.start" | "batch.stop" | "batch.resume" | "task.picture" | "task.done" | "task.failed" | "task.check" | "task.reassign" | "task.cancel" | "site.moved" | "site.not-moved" | "facts.set" | "facts.undo" | "vocabulary.change" | "vocabulary.undo" | "rule.write" | "rule.undo" | "rules.import" | "procedure.set" | "sites.import" | "sites.import-undo" | "people.import" | "people.import-undo" | "source.confirm-missing" | "source.sync" | "account.change" | "session.end" | "view.save" | "view.delete" | "calendar.revoke" | "clock.move";
         AlsoOpenedSite: {
             /** Format: int64 */
             site: number;
@@ -2830,6 +2881,14 @@ export interface components {
              * @description The number of the group's sites whose finding it began.
              */
             sites: number;
+        };
+        BothRightRequest: {
+            /** Format: int64 */
+            one: number;
+            /** Format: int64 */
+            other: number;
+            /** @description A few words for the journal; null for none. */
+            reason: null | string;
         };
         Bounds: {
             /** Format: int32 */
@@ -4131,6 +4190,11 @@ export interface components {
             /** Format: int32 */
             sites: number;
         };
+        /**
+         * @description How near two names are to each other.
+         * @enum {unknown}
+         */
+        Nearness: "far" | "same" | "near" | "series";
         NewPasswordRequest: {
             password: string;
         };
@@ -4243,6 +4307,12 @@ export interface components {
             to: components["schemas"]["Person"];
             /** Format: date */
             through: string;
+        };
+        OpenTwinsAgainRequest: {
+            /** Format: int64 */
+            one: number;
+            /** Format: int64 */
+            other: number;
         };
         /**
          * @description Facts that few hosts report.
@@ -5025,6 +5095,13 @@ export interface components {
             /** Format: int32 */
             changed: number;
         };
+        /** @description Who said that both are right, and why. */
+        SaidBothRight: {
+            by: components["schemas"]["Person"];
+            /** Format: date-time */
+            at: string;
+            reason: null | string;
+        };
         SaveViewRequest: {
             /** @description Up to 80 characters. One's own view of the same name is replaced. */
             name: string;
@@ -5564,6 +5641,58 @@ export interface components {
             demand: string;
             /** @description The rule to compare with, if there is one. */
             rule?: null | string;
+        };
+        /** @description One of two sites with near names. */
+        Twin: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            address: null | string;
+            host: string;
+            unit: null | components["schemas"]["Unit"];
+            existence: components["schemas"]["Existence"];
+            /**
+             * Format: int32
+             * @description The number of known owners.
+             */
+            owners: number;
+            /** @description False if there can be others. */
+            ownersComplete: boolean;
+            /**
+             * Format: date-time
+             * @description The last edit; null if unknown or none.
+             */
+            edited: null | string;
+            /**
+             * Format: int32
+             * @description The visits in a week; null if unknown or none.
+             */
+            visits: null | number;
+        };
+        TwinRow: {
+            one: components["schemas"]["Twin"];
+            other: components["schemas"]["Twin"];
+            /** @description Same or near. */
+            nearness: components["schemas"]["Nearness"];
+            right: null | components["schemas"]["SaidBothRight"];
+        };
+        Twins: {
+            /**
+             * Format: int32
+             * @description The number of pairs about which nobody has decided.
+             */
+            open: number;
+            /**
+             * Format: int32
+             * @description The number of pairs that are both right.
+             */
+            right: number;
+            /** @description Of those asked for, a window: equal names first, then by title. */
+            rows: components["schemas"]["TwinRow"][];
+        };
+        TwinsDone: {
+            /** Format: int64 */
+            place: number;
         };
         UndoChangeRequest: {
             fingerprint: string;
@@ -8735,6 +8864,120 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ManualTask"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    twins: {
+        parameters: {
+            query?: {
+                from?: number;
+                limit?: number;
+                right?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Twins"];
+                };
+            };
+        };
+    };
+    sayBothRight: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BothRightRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TwinsDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    openTwinsAgain: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenTwinsAgainRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TwinsDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
                 };
             };
             /** @description Unprocessable Entity */

@@ -117,6 +117,13 @@ export const readVocabularySearch = (raw: Raw): VocabularySearch => ({
   fact: raw.fact === "classification" || raw.fact === "purpose" ? raw.fact : "tags",
 });
 
+/** Pairs of near names: those to decide, or those that are both right. */
+export interface TwinsSearch {
+  right?: true;
+}
+
+export const readTwinsSearch = (raw: Raw): TwinsSearch => (raw.right === true ? { right: true } : {});
+
 /** A rule that is tried out: its scope, its demand, and the rule to compare it with. */
 export interface RulesSearch {
   /** The form of a rule, before anything is written in it. */

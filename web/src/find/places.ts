@@ -21,6 +21,7 @@ export interface Place {
     | "/reports"
     | "/words"
     | "/tree"
+    | "/twins"
     | "/your-sites";
   search?: RegisterSearch;
   /** A report, instead of the list of them. */
@@ -131,6 +132,12 @@ const places: Place[] = [
     hint: "parents and what is below them, with totals",
     synonyms: "tree hierarchy parent children subsites structure nested totals",
     to: "/tree",
+  },
+  {
+    words: "Near names",
+    hint: "pairs of sites that may be one site made twice",
+    synonyms: "twins duplicates duplicate double same similar look-alike names copies copy",
+    to: "/twins",
   },
   {
     words: "New sites",

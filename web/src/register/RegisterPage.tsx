@@ -115,6 +115,9 @@ export function RegisterPage() {
             <Link to="/tree" className="text-[13px] underline">
               As a tree
             </Link>
+            <Link to="/twins" className="text-[13px] underline">
+              Near names
+            </Link>
             {register.data?.filter && me && me.role !== "owner" && (
               <Link to="/rules" search={{ scope: register.data.filter }} className="text-[13px] underline">
                 Rule for these sites
