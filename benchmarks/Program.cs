@@ -56,6 +56,15 @@ try
         return report.IsKept ? 0 : 1;
     }
 
+    if (args is [_, "names", var named])
+    {
+        var sites = int.Parse(named, System.Globalization.CultureInfo.InvariantCulture);
+        var register = await BenchRegister.Of(server, sites, work.CreateSubdirectory("bundle"));
+        await new NameBench((await register.ReadAll()).Index, report).Run(isPromised: sites >= Large);
+        report.End();
+        return report.IsKept ? 0 : 1;
+    }
+
     if (args is [_, "queries", var size])
     {
         var sites = int.Parse(size, System.Globalization.CultureInfo.InvariantCulture);

@@ -1,4 +1,5 @@
 using System.Buffers;
+using System.Text.RegularExpressions;
 
 namespace AtticLedger.Core.Naming;
 
@@ -18,7 +19,7 @@ public enum Nearness : byte
 }
 
 /// <summary>Two sites whose names are the same or nearly so may be one site made twice.</summary>
-public static class Twins
+public static partial class Twins
 {
     private const int Alphabet = 128;
 
@@ -34,8 +35,15 @@ public static class Twins
         one.Length == 0 || other.Length == 0 ? Nearness.Far
         : one == other ? Nearness.Same
         : DifferByNumbers(one, other) ? Nearness.Series
-        : Reach(Math.Min(one.Length, other.Length)) is var reach && Distance(one, other, reach) <= reach ? Nearness.Near
+        : IsNear(one, other) ? Nearness.Near
         : Nearness.Far;
+
+    /// <summary>Of two meanings that are neither equal nor a series.</summary>
+    internal static bool IsNear(string one, string other) =>
+        Reach(Math.Min(one.Length, other.Length)) is > 0 and var reach && Distance(one, other, reach) <= reach;
+
+    /// <summary>A meaning with one sign for each number in it: equal for names that differ by numbers alone.</summary>
+    internal static string WithoutNumbers(string meaning) => Number().Replace(meaning, "#");
 
     /// <summary>The least number of letters to insert, drop, replace, or swap with their neighbour, also where something is
     /// inserted or dropped between the two (the unrestricted distance of Damerau and Levenshtein; Lowrance and Wagner 1975).
@@ -123,7 +131,8 @@ public static class Twins
     {
         while (one.Length > 0 && other.Length > 0)
         {
-            var (digits, others) = (Digits(one), Digits(other));
+            var digits = Digits(one);
+            var others = Digits(other);
             if (digits > 0 && others > 0)
             {
                 one = one[digits..];
@@ -145,4 +154,7 @@ public static class Twins
 
     private static int Digits(ReadOnlySpan<char> text) =>
         text.IndexOfAnyExceptInRange('0', '9') is var end && end < 0 ? text.Length : end;
+
+    [GeneratedRegex("[0-9]+")]
+    private static partial Regex Number();
 }
