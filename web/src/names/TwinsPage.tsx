@@ -16,7 +16,7 @@ const why = ({ one, other, nearness }: Schema["TwinRow"]) =>
     ? "The names differ by a letter or two."
     : one.title === other.title
       ? "The same name."
-      : "The same name but for case, accents, punctuation, words such as “copy”, or a version.";
+      : "The same name but for case, accents, punctuation, filler words, or a version.";
 
 /** Pairs of sites that may be one site made twice, side by side, with what resolves them. */
 export function TwinsPage() {
