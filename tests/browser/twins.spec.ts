@@ -29,7 +29,7 @@ test("two sites with near names are shown side by side, said to be both right, a
   await pair.getByRole("link", { name: "Coach park photos" }).first().click();
   await expect(page.getByText("two sites with near names were said to be both right").first()).toBeVisible();
   await page.goBack();
-  await pair.getByRole("button", { name: /^Take it back/ }).click();
+  await pair.getByRole("button", { name: /^Undo/ }).click();
   await expect(page.getByText("Of no pair in your scope has anybody said that both are right.")).toBeVisible();
   await page.getByRole("button", { name: "To decide" }).click();
   await expect(status).toContainText(`${open} pairs`);

@@ -18,7 +18,7 @@ public sealed record BothRight(
     DateTimeOffset At
 );
 
-/// <summary>Says of two sites with near names that both are right, and takes it back. No site changes.</summary>
+/// <summary>Says of two sites with near names that both are right, and undoes it. No site changes.</summary>
 public static class TellingTwins
 {
     /// <summary>A reason is optional; names tell apart by themselves.</summary>

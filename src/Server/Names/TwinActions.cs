@@ -45,7 +45,7 @@ internal sealed class SayBothRight(BothRightRequest request, Viewer viewer) : Re
     }
 }
 
-/// <summary>Takes it back: the pair is open again.</summary>
+/// <summary>Undoes it: the pair is open again.</summary>
 internal sealed class OpenTwinsAgain(OpenTwinsAgainRequest request, Viewer viewer) : RequestedAction<BothRight, TwinsDone>
 {
     public override ActionName Name => ActionName.TwinsOpenAgain;

@@ -37,7 +37,7 @@ internal static class TwinEndpoints
             .RequireAuthorization(Policies.Act)
             .Carries(ActionName.TwinsOpenAgain)
             .WithName("openTwinsAgain")
-            .WithSummary("Takes back that two sites are both right.");
+            .WithSummary("Undoes that two sites are both right: the pair is open again.");
     }
 
     /// <param name="from">The place of the first row.</param>

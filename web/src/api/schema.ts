@@ -1517,7 +1517,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Takes back that two sites are both right. */
+        /** Undoes that two sites are both right: the pair is open again. */
         post: operations["openTwinsAgain"];
         delete?: never;
         options?: never;

@@ -16,7 +16,7 @@ const why = ({ one, other, nearness }: Schema["TwinRow"]) =>
     ? "The names differ by a letter or two."
     : one.title === other.title
       ? "The same name."
-      : "The same name but for case, accents, punctuation, filler words, or a version.";
+      : "The same name except for case, accents, punctuation, filler words, or a version.";
 
 /** Pairs of sites that may be one site made twice, side by side, with what resolves them. */
 export function TwinsPage() {
@@ -201,7 +201,7 @@ function OpenAgain({ row }: { row: Schema["TwinRow"] }) {
         disabled={open.isPending}
         onClick={() => open.mutate()}
       >
-        Take it back <span className="sr-only">({named(row)})</span>
+        Undo <span className="sr-only">({named(row)})</span>
       </button>
       <ActionFault error={open.error} />
     </>
