@@ -7,21 +7,22 @@ using AtticLedger.Server.Feed;
 namespace AtticLedger.Server.Names;
 
 /// <summary>The pairs of near names in the register, found on first use and followed from then on.</summary>
-internal sealed class LiveTwins
+internal sealed class LiveTwins : IDisposable
 {
     private static readonly Filter<JudgedSite> Compared = Filter.Parse(
         "not (existence eq \"erased\") and no-longer-reported eq false",
         JudgedSite.Attributes
     );
 
-    private readonly Lock following = new();
+    private readonly SemaphoreSlim following = new(1, 1);
     private TwinPairs pairs = TwinPairs.None;
     private RegisterIndex? at;
 
     /// <summary>The pairs by the positions of the state's index.</summary>
-    public TwinPairs Of(LedgerState state)
+    public async Task<TwinPairs> Of(LedgerState state)
     {
-        lock (following)
+        await following.WaitAsync();
+        try
         {
             if (!ReferenceEquals(at, state.Index))
             {
@@ -30,6 +31,10 @@ internal sealed class LiveTwins
             }
 
             return pairs;
+        }
+        finally
+        {
+            following.Release();
         }
     }
 
@@ -45,4 +50,6 @@ internal sealed class LiveTwins
 
         return names;
     }
+
+    public void Dispose() => following.Dispose();
 }

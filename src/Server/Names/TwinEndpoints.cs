@@ -52,7 +52,7 @@ internal static class TwinEndpoints
     )
     {
         var seen = register.Visible;
-        var all = twins.Of(register.State);
+        var all = await twins.Of(register.State);
         var said = (await database.Read(connection => connection.BothRight())).ToDictionary(one => (one.One, one.Other));
         BothRight? Said(TwinPair pair)
         {

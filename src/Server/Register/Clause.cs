@@ -178,7 +178,8 @@ public sealed record Clause(string Attribute, string How, IReadOnlyList<string> 
         : DaysAgo(value) is { } days ? directory.Time.DayOf(directory.Now).AddDays(-days)
         : throw new FilterError(1, $"\"{value}\" is neither a date such as 2026-01-31 nor a number of days ago such as 90d");
 
-    private static int? DaysAgo(string value) =>
+    /// <summary>The days of a value such as <c>90d</c>; null for a date, and for more days than a clause takes.</summary>
+    public static int? DaysAgo(string value) =>
         value.EndsWith('d')
         && int.TryParse(value[..^1], NumberStyles.None, CultureInfo.InvariantCulture, out var days)
         && days < 100_000

@@ -10,7 +10,13 @@ internal static class ClauseReader
     public static Clause? Of(FilterSyntax syntax, OrganisationTime time)
     {
         var (inner, negated) = syntax is FilterSyntax.Not(var not, _) ? (not, true) : (syntax, false);
-        if (inner is FilterSyntax.Compare { Operator: Comparison.Ne } unequal && !negated)
+
+        // Of a list, "ne" means that some element is another, and not that none is this one.
+        if (
+            inner is FilterSyntax.Compare { Operator: Comparison.Ne } unequal
+            && !negated
+            && Checked(new Clause(unequal.Name, "any", []))?.Find().List is null
+        )
         {
             (inner, negated) = (unequal with { Operator = Comparison.Eq }, true);
         }
@@ -85,8 +91,8 @@ internal static class ClauseReader
             (AttributeKind.Text or AttributeKind.Word, string text) => text,
             (AttributeKind.Truth, bool truth) => truth ? "yes" : "no",
             (AttributeKind.Number, decimal number) => number.ToString(System.Globalization.CultureInfo.InvariantCulture),
-            (AttributeKind.Instant, string text) when text.StartsWith("-P", StringComparison.Ordinal) && text.EndsWith('D') =>
-                $"{text[2..^1]}d",
+            (AttributeKind.Instant, string and ['-', 'P', .. var days, 'D']) when Clause.DaysAgo($"{days}d") is not null =>
+                $"{days}d",
             (AttributeKind.Instant, string text)
                 when DateTimeOffset.TryParse(text, System.Globalization.CultureInfo.InvariantCulture, out var instant)
                     && time.StartOf(time.DayOf(instant)) == instant => time.DayOf(instant)
