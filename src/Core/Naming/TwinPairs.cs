@@ -7,7 +7,7 @@ public readonly record struct TwinPair(int One, int Other, Nearness Nearness);
 /// unchanged ones are not compared again. Immutable.</summary>
 public sealed class TwinPairs
 {
-    // With more changed names, finding all pairs anew is faster.
+    // With more changed names, finding all pairs again is faster.
     private const int MostChanged = 1000;
 
     private readonly string?[] names;

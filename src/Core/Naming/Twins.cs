@@ -8,7 +8,7 @@ public enum Nearness : byte
 {
     Far,
 
-    /// <summary>The same but for case, accents, punctuation, filler words and versions.</summary>
+    /// <summary>The same without regard to case, accents, punctuation, filler words and versions.</summary>
     Same,
 
     /// <summary>A slip of the pen apart.</summary>

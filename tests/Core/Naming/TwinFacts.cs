@@ -74,7 +74,7 @@ public class TwinFacts
             );
 
     [Fact]
-    public void Pairs_that_follow_changed_names_are_those_found_anew() =>
+    public void Pairs_that_follow_changed_names_are_those_found_again() =>
         Gen.Select(
                 Name.Array[0, 30],
                 Gen.Select(Gen.Int[0, 40], Gen.OneOf(Name.Select(name => (string?)name), Gen.Const((string?)null))).Array[0, 12]

@@ -1,4 +1,4 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { useState, type ReactNode } from "react";
 import { api, ok, type Schema } from "../api/client";
@@ -8,6 +8,7 @@ import { ClauseForm } from "../register/ClauseForm";
 import { useAttributes } from "../register/Sentence";
 import { popoverLook } from "../ui/popoverLook";
 import { partLook } from "../ui/SentencePart";
+import { faultOf } from "./faultOf";
 
 const buttons = { set: "Set the condition", remove: "Remove the condition" };
 
@@ -27,8 +28,10 @@ export function RuleSentence(props: { label: string; text: string; onChange: (te
     retry: false,
   });
   const parts = sentence.data?.parts ?? [];
-  const change = (place: number, clause: string | undefined) =>
-    void read(expression, place, clause ?? null).then((next) => onChange(next.expression));
+  const change = useMutation({
+    mutationFn: (to: { place: number; clause: string | undefined }) => read(expression, to.place, to.clause ?? null),
+    onSuccess: (next) => onChange(next.expression),
+  });
   if (sentence.isError)
     return <p className="mt-1 text-[13px] text-second">In words as soon as the expression can be read.</p>;
   return (
@@ -36,7 +39,7 @@ export function RuleSentence(props: { label: string; text: string; onChange: (te
       {parts.map((part, place) => (
         <li key={`${place} ${part.text}`}>
           {place > 0 && <span className="mr-1.5 text-second">and</span>}
-          <Part part={part} attributes={attributes} onDone={(clause) => change(place, clause)} />
+          <Part part={part} attributes={attributes} onDone={(clause) => change.mutate({ place, clause })} />
         </li>
       ))}
       <li>
@@ -46,12 +49,17 @@ export function RuleSentence(props: { label: string; text: string; onChange: (te
               attributes={attributes}
               onDone={(clause) => {
                 close();
-                if (clause !== undefined) change(parts.length, clause);
+                if (clause !== undefined) change.mutate({ place: parts.length, clause });
               }}
             />
           )}
         </Opening>
       </li>
+      {change.error && (
+        <li role="alert" className="w-full text-[13px] text-madder">
+          The condition was not set: {faultOf(change.error)?.message ?? change.error.message}.
+        </li>
+      )}
     </ul>
   );
 }

@@ -1,13 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "@tanstack/react-router";
 import { useState, type ReactNode } from "react";
-import { api, ApiError, ok, type Schema } from "../api/client";
+import { api, ok, type Schema } from "../api/client";
 import type { RulesSearch } from "../api/search";
 import { useMe } from "../api/useMe";
 import { FilterField } from "../register/FilterField";
 import { Button } from "../ui/Button";
 import { Select } from "../ui/Select";
 import { counted } from "../ui/words";
+import { faultOf } from "./faultOf";
 import { RuleSentence } from "./RuleSentence";
 import { WriteRule } from "./WriteRule";
 
@@ -205,11 +206,4 @@ function FoundSites({ filter, count }: { filter: string | undefined; count: numb
       {counted(count, "site")}
     </Link>
   );
-}
-
-/** What is wrong with the scope or the demand, and where. */
-function faultOf(error: Error | null): Schema["FilterProblem"] | null {
-  if (!(error instanceof ApiError) || error.status !== 400) return null;
-  const { part, column, message } = (error.body ?? {}) as Partial<Schema["FilterProblem"]>;
-  return part !== undefined && column !== undefined && message !== undefined ? { part, column, message } : null;
 }
