@@ -114,11 +114,44 @@ public abstract record HostReply
 
     /// <summary>Carried out: the site as it is at the host now.</summary>
     /// <param name="Sharing">Null if the host withholds who has access and the change did not concern it.</param>
-    public sealed record Done(HostSharing? Sharing, HostBin? Bin = null, string? Address = null) : HostReply;
+    /// <param name="Key">The host's key of a site that was made.</param>
+    public sealed record Done(HostSharing? Sharing, HostBin? Bin = null, string? Address = null, string? Key = null) : HostReply;
 
     public sealed record Refused(string Words) : HostReply;
 
     public sealed record Later(TimeSpan After, string Words) : HostReply;
 
     public sealed record Lost(string Words) : HostReply;
+}
+
+/// <summary>A site to be made, in the host's terms: people by mail address.</summary>
+/// <param name="Address">The whole address.</param>
+/// <param name="Unit">The code of its unit.</param>
+/// <param name="Ends">The first instant after its last day.</param>
+/// <param name="MailAlias">The whole alias; null if it gets none.</param>
+/// <param name="HasGroup">True if its editors get access through a group of its own.</param>
+/// <param name="Doors">The grants beside those of owners and editors.</param>
+/// <param name="Pages">The titles of the pages that it begins with.</param>
+public sealed record NewHostSite(
+    string Name,
+    string Address,
+    string Kind,
+    string? Unit,
+    string? Classification,
+    string? Purpose,
+    string? Language,
+    string? Description,
+    string? ContentNotice,
+    DateTimeOffset? Ends,
+    IReadOnlyList<string> Tags,
+    string? MailAlias,
+    bool HasGroup,
+    IReadOnlyList<string> Owners,
+    IReadOnlyList<string> Editors,
+    IReadOnlyList<GrantChange> Doors,
+    IReadOnlyList<string> Pages
+)
+{
+    /// <summary>Its owners, then its other editors, each once.</summary>
+    public IReadOnlyList<string> People => [.. Owners.Concat(Editors).Distinct(StringComparer.OrdinalIgnoreCase)];
 }

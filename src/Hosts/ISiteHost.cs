@@ -1,3 +1,4 @@
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -79,6 +80,24 @@ public interface IDeletesSites : ISiteHost
         string siteKey,
         IReadOnlyList<GrantChange> grants,
         string? address,
+        CancellationToken stop
+    );
+}
+
+/// <summary>A host where sites can be made.</summary>
+public interface IMakesSites : ISiteHost
+{
+    /// <summary>Makes one step. A step states an end state: made again for the same request, it changes nothing, and the reply to
+    /// the first step names the same site.</summary>
+    /// <param name="siteKey">The host's key of the site; null for the first step.</param>
+    /// <param name="isRepeat">True if an earlier attempt may have had its effect: a host that does not recognise repeats is read
+    /// first.</param>
+    Task<HostReply> Make(
+        RequestId request,
+        NewHostSite site,
+        MakingStep step,
+        string? siteKey,
+        bool isRepeat,
         CancellationToken stop
     );
 }

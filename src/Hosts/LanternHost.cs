@@ -2,6 +2,7 @@ using System.Net.Http.Json;
 using System.Runtime.CompilerServices;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -10,7 +11,7 @@ namespace AtticLedger.Hosts;
 /// <summary>The rented web space Lantern: JSON over HTTP in numbered pages, with paid plans. It deletes irrevocably and does not
 /// recognise repeated requests, so moving to the attic only suspends a site there.
 /// </summary>
-public sealed class LanternHost(HostConnection connection) : ISharesSites, IDeletesSites
+public sealed partial class LanternHost(HostConnection connection) : ISharesSites, IDeletesSites, IMakesSites
 {
     public static readonly HostKind Kind = new("lantern", "/v1/", connection => new LanternHost(connection));
 
@@ -33,6 +34,7 @@ public sealed class LanternHost(HostConnection connection) : ISharesSites, IDele
             Deletes = Deletion.ForGood,
             KnowsRepeats = false,
             StateDays = 0,
+            MakesSites = true,
             Powers = [.. Roles.Select(role => role.Power)],
             Notes =
             [
@@ -131,7 +133,7 @@ public sealed class LanternHost(HostConnection connection) : ISharesSites, IDele
     }
 
     private Task<HostReply> SetMembers(string siteKey, IReadOnlyList<GrantChange> grants, CancellationToken stop) =>
-        Ask(HttpMethod.Put, $"sites/{Uri.EscapeDataString(siteKey)}/members", Members(grants), new WantedState(grants), stop);
+        Ask(HttpMethod.Put, $"sites/{Uri.EscapeDataString(siteKey)}/members", Members(grants.Select(change => (change.Key, change.Wanted?.Power))), new WantedState(grants), stop);
 
     private Task<HostReply> Suspend(string siteKey, bool isSuspended, WantedState wanted, CancellationToken stop) =>
         Ask(
@@ -153,19 +155,19 @@ public sealed class LanternHost(HostConnection connection) : ISharesSites, IDele
         );
     }
 
-    private static JsonObject Members(IReadOnlyList<GrantChange> grants)
+    private static JsonObject Members(IEnumerable<(string Key, Power? Power)> wanted)
     {
         var members = new JsonObject();
         var body = new JsonObject { ["members"] = members };
-        foreach (var change in grants)
+        foreach (var (key, power) in wanted)
         {
-            if (change.Key == Open)
+            if (key == Open)
             {
-                body["open"] = change.Wanted is not null;
+                body["open"] = power is not null;
             }
             else
             {
-                members[change.Key["person:".Length..]] = change.Wanted is { } grant ? Word(grant.Power) : null;
+                members[key["person:".Length..]] = power is { } given ? Word(given) : null;
             }
         }
 

@@ -2,6 +2,7 @@ using System.Net.Http.Json;
 using System.Runtime.CompilerServices;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
@@ -10,7 +11,7 @@ namespace AtticLedger.Hosts;
 /// <summary>The intranet Quay: JSON over HTTP, lists with bookmarks. People get in through Quay's own circles; a removed site is
 /// in two bins, one after the other, and appears in its lists only after minutes.
 /// </summary>
-public sealed class QuayHost(HostConnection connection) : IKeepsStates, ISharesSites, IDeletesSites
+public sealed partial class QuayHost(HostConnection connection) : IKeepsStates, ISharesSites, IDeletesSites, IMakesSites
 {
     public static readonly HostKind Kind = new("quay", "/quay/", connection => new QuayHost(connection));
     private const string Everybody = "everyone";
@@ -34,6 +35,7 @@ public sealed class QuayHost(HostConnection connection) : IKeepsStates, ISharesS
             StateDays = 60,
             KnowsRepeats = true,
             NamesPeople = false,
+            MakesSites = true,
             Powers = [.. Mays.Select(one => one.Power)],
             ListLag = TimeSpan.FromMinutes(5),
             Notes =

@@ -45,7 +45,7 @@ public sealed class Resolution(
     public HostAnswer Answer(HostReply reply, IReadOnlyList<Grant> expected) =>
         reply switch
         {
-            HostReply.Done(var sharing, var bin, var address) => new HostAnswer.Done(
+            HostReply.Done(var sharing, var bin, var address, _) => new HostAnswer.Done(
                 sharing is null ? null : Grants(sharing) ?? expected,
                 sharing?.OwnLimit,
                 bin is null ? null : Bin(bin),

@@ -2,13 +2,19 @@ using System.Net.Http.Json;
 using System.Runtime.CompilerServices;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Hosts;
 
 /// <summary>The page builder Slipway: JSON over HTTP, paged by cursor, with idempotency keys.</summary>
-public sealed class SlipwayHost(HostConnection connection) : IReportsChanges, IKeepsStates, ISharesSites, IDeletesSites
+public sealed partial class SlipwayHost(HostConnection connection)
+    : IReportsChanges,
+        IKeepsStates,
+        ISharesSites,
+        IDeletesSites,
+        IMakesSites
 {
     public static readonly HostKind Kind = new("slipway", "/api/", connection => new SlipwayHost(connection));
     private const string Staff = "everyone";
@@ -27,6 +33,7 @@ public sealed class SlipwayHost(HostConnection connection) : IReportsChanges, IK
             Deletes = Deletion.ToBin,
             KnowsRepeats = true,
             TellsChanges = true,
+            MakesSites = true,
         };
 
     public async Task<HostSetting> ReadSetting(CancellationToken stop)
@@ -184,8 +191,17 @@ public sealed class SlipwayHost(HostConnection connection) : IReportsChanges, IK
         );
     }
 
-    private async Task<HostReply> Send(
+    private Task<HostReply> Send(
         ChangeId hostChange,
+        HttpMethod method,
+        string path,
+        JsonObject? content,
+        Func<JsonElement, HostReply.Done> done,
+        CancellationToken stop
+    ) => Send(hostChange.ToString(), method, path, content, done, stop);
+
+    private async Task<HostReply> Send(
+        string key,
         HttpMethod method,
         string path,
         JsonObject? content,
@@ -197,7 +213,7 @@ public sealed class SlipwayHost(HostConnection connection) : IReportsChanges, IK
         {
             Content = content is null ? null : JsonContent.Create(content),
         };
-        request.Headers.Add("Idempotency-Key", hostChange.ToString());
+        request.Headers.Add("Idempotency-Key", key);
         return await json.Change(request, "problem", done, stop);
     }
 
@@ -329,6 +345,9 @@ public sealed class SlipwayHost(HostConnection connection) : IReportsChanges, IK
             HomeTitle = site.Fact("homeTitle"),
             Description = site.Fact("about"),
             Language = site.Fact("language"),
+            ContentNotice = site.Fact("notice"),
+            Ends = site.Instant("ends"),
+            MailAlias = site.Fact("mailbox"),
             HiddenFromSearch = site.Truth("noindex"),
             Logo = site.Word(
                 "logo",

@@ -159,13 +159,15 @@ public static class AtticTables
                     union
                     select s.id, coalesce(s.name, ''), h.address from address_holding h join site s on s.id = h.site
                     where h.host = $1 and h.change_id is not null
+                    union
+                    select 0, r.wanted ->> 'name', h.address from address_holding h join site_request r on r.id = h.request where h.host = $1
                     order by 1
                     """,
                     row => new Neighbour(
                         new SiteId(row.GetInt64(0)),
                         row.GetString(1),
                         row.GetString(2),
-                        seen?.Contains(new SiteId(row.GetInt64(0))) != false
+                        row.GetInt64(0) != 0 && seen?.Contains(new SiteId(row.GetInt64(0))) != false
                     ),
                     host
                 )

@@ -8,8 +8,8 @@ namespace AtticLedger.Store;
 /// it.</summary>
 public sealed class Database(NpgsqlDataSource source, TimeProvider clock) : IAsyncDisposable
 {
-    // Somebody else has taken the address meanwhile: decided again, the action is refused.
-    private const string AddressHolding = "address_holding_pkey";
+    // Somebody else has taken the address or the mail alias meanwhile: decided again, the action is refused.
+    private static readonly string[] Holdings = ["address_holding_pkey", "site_request_alias"];
     private const int MostTries = 20;
 
     // After a conflict, changes queue from the start for a while: working on outdated facts would be wasted.
@@ -72,7 +72,7 @@ public sealed class Database(NpgsqlDataSource source, TimeProvider clock) : IAsy
             }
             catch (PostgresException conflict)
                 when (conflict.SqlState is PostgresErrorCodes.SerializationFailure or PostgresErrorCodes.DeadlockDetected
-                    || conflict is { SqlState: PostgresErrorCodes.UniqueViolation, ConstraintName: AddressHolding }
+                    || (conflict.SqlState == PostgresErrorCodes.UniqueViolation && Holdings.Contains(conflict.ConstraintName))
                 )
             {
                 Volatile.Write(ref crowdedUntil, Environment.TickCount64 + CrowdedFor);

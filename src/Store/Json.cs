@@ -70,6 +70,31 @@ internal static class Json
                 .Select(stored => new Term(stored.Fact, stored.Code, stored.Name, [.. stored.Words])),
         ];
 
+    public static string Of(IReadOnlyList<KindToStart> kinds) =>
+        JsonSerializer.Serialize(kinds.Select(StoredKindToStart.Of), Options);
+
+    public static IReadOnlyList<KindToStart> KindsToStart(string text) =>
+        [.. JsonSerializer.Deserialize<StoredKindToStart[]>(text, Options)!.Select(stored => stored.ToStart)];
+
+    public static string Of(IReadOnlyList<ExpectedReach> reaches) =>
+        JsonSerializer.Serialize(
+            reaches.Select(one => new StoredExpectedReach(one.Purpose, StoredReach.Of(one.Reach))),
+            Options
+        );
+
+    public static IReadOnlyList<ExpectedReach> ExpectedReaches(string text) =>
+        [
+            .. JsonSerializer
+                .Deserialize<StoredExpectedReach[]>(text, Options)!
+                .Select(stored => new ExpectedReach(stored.Purpose, stored.Reach.Reach)),
+        ];
+
+    public static IReadOnlyList<string> Words(string text) => JsonSerializer.Deserialize<string[]>(text, Options)!;
+
+    public static string Of(NewSite wanted) => JsonSerializer.Serialize(StoredNewSite.Of(wanted), Options);
+
+    public static NewSite NewSite(string text) => JsonSerializer.Deserialize<StoredNewSite>(text, Options)!.Wanted;
+
     public static string? Of(IReadOnlyList<Claim> said) =>
         said.Count == 0
             ? null

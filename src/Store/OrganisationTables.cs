@@ -64,6 +64,10 @@ public static class OrganisationTables
             OfferDays = Number(Setting.OfferDays),
             ApprovalDays = Number(Setting.ApprovalDays),
             ActiveDays = Number(Setting.ActiveDays),
+            RequestDays = Number(Setting.RequestDays),
+            KindsToStart = Json.KindsToStart(Text(Setting.KindsToStart)),
+            ExpectedReaches = Json.ExpectedReaches(Text(Setting.ExpectedReaches)),
+            ReservedAddresses = Json.Words(Text(Setting.ReservedAddresses)),
         };
     }
 
@@ -91,6 +95,18 @@ public static class OrganisationTables
             setting.Name,
             value
         );
+
+    public static async Task SetStart(
+        this Change change,
+        IReadOnlyList<KindToStart> kinds,
+        IReadOnlyList<ExpectedReach> reaches,
+        IReadOnlyList<string> reserved
+    )
+    {
+        await change.Set(Setting.KindsToStart, Json.Of(kinds));
+        await change.Set(Setting.ExpectedReaches, Json.Of(reaches));
+        await change.Set(Setting.ReservedAddresses, System.Text.Json.JsonSerializer.Serialize(reserved));
+    }
 
     /// <returns>True if the capabilities have changed.</returns>
     public static async Task<bool> SetCapabilities(this Change change, string host, HostCapabilities capabilities)

@@ -176,9 +176,10 @@ public static class SiteTables
     }
 
     /// <summary>The addresses of a host's sites in any state, with the common part as stored.</summary>
-    public static Task<List<Holding>> Holdings(this NpgsqlConnection connection, string host) =>
+    /// <param name="only">Of one address only; null for all.</param>
+    public static Task<List<Holding>> Holdings(this NpgsqlConnection connection, string host, string? only = null) =>
         connection.Rows(
-            "select id, coalesce(name, address), address, status, existence, no_longer_reported, bin_until from site where host = $1 and address is not null and existence < 2 and moved_to is null order by id",
+            $"select id, coalesce(name, address), address, status, existence, no_longer_reported, bin_until from site where host = $1 and {(only is null ? "address is not null and $2::text is null" : "address = $2")} and existence < 2 and moved_to is null order by id",
             row => new Holding(
                 row.GetString(2),
                 row.GetString(1),
@@ -193,7 +194,8 @@ public static class SiteTables
                 new SiteId(row.GetInt64(0)),
                 row.OrNull<DateTimeOffset>(6)
             ),
-            host
+            host,
+            Sql.Words(only)
         );
 
     /// <summary>The rows that were confirmed to be this site.</summary>

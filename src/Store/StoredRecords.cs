@@ -96,6 +96,7 @@ internal sealed record StoredProcedure(
         );
 }
 
+/// <summary>Version 2 says whether sites can be made there from here.</summary>
 internal sealed record StoredCapabilities(
     Deletion Deletes,
     int? BinDays,
@@ -106,9 +107,12 @@ internal sealed record StoredCapabilities(
     Power[] Powers,
     TimeSpan ListLag,
     StoredProcedure? ManualProcedure,
-    string[] Notes
+    string[] Notes,
+    bool MakesSites = false
 ) : StoredRecord
 {
+    protected override int Newest => 2;
+
     public static StoredCapabilities Of(HostCapabilities can) =>
         new(
             can.Deletes,
@@ -120,8 +124,12 @@ internal sealed record StoredCapabilities(
             [.. can.Powers],
             can.ListLag,
             can.ManualProcedure is { } how ? StoredProcedure.Of(how) : null,
-            [.. can.Notes]
-        );
+            [.. can.Notes],
+            can.MakesSites
+        )
+        {
+            Version = 2,
+        };
 
     [JsonIgnore]
     public HostCapabilities Capabilities =>
@@ -137,6 +145,115 @@ internal sealed record StoredCapabilities(
             ListLag = ListLag,
             ManualProcedure = ManualProcedure?.Procedure,
             Notes = [.. Notes],
+            MakesSites = MakesSites,
+        };
+}
+
+internal sealed record StoredReach(InsideLevel Inside, OutsideLevel Outside, VisitorSignIn SignIn)
+{
+    public static StoredReach Of(ViewReach reach) => new(reach.Inside, reach.Outside, reach.SignIn);
+
+    [JsonIgnore]
+    public ViewReach Reach => new(Inside, Outside, SignIn);
+}
+
+internal sealed record StoredExpectedReach(string Purpose, StoredReach Reach) : StoredRecord;
+
+internal sealed record StoredKindToStart(
+    string Kind,
+    string Host,
+    string Describes,
+    string AddressBefore,
+    string AddressAfter,
+    StartedBy StartedBy,
+    bool MakesGroup,
+    string? AliasDomain,
+    string[] StarterPages
+) : StoredRecord
+{
+    public static StoredKindToStart Of(KindToStart kind) =>
+        new(
+            kind.Kind,
+            kind.Host,
+            kind.Describes,
+            kind.Address.Before,
+            kind.Address.After,
+            kind.StartedBy,
+            kind.MakesGroup,
+            kind.AliasDomain,
+            [.. kind.StarterPages]
+        );
+
+    [JsonIgnore]
+    public KindToStart ToStart =>
+        new(
+            Kind,
+            Host,
+            Describes,
+            new AddressForm(AddressBefore, AddressAfter),
+            StartedBy,
+            MakesGroup,
+            AliasDomain,
+            [.. StarterPages]
+        );
+}
+
+internal sealed record StoredNewSite(
+    string Kind,
+    string Name,
+    string Address,
+    string Alias,
+    string? Unit,
+    string? Purpose,
+    string? Classification,
+    string[] Tags,
+    string? Language,
+    string? Description,
+    string? ContentNotice,
+    DateOnly? Ends,
+    long[] Owners,
+    long[] Editors,
+    StoredReach Reach
+) : StoredRecord
+{
+    public static StoredNewSite Of(NewSite wanted) =>
+        new(
+            wanted.Kind,
+            wanted.Name,
+            wanted.Address,
+            wanted.Alias,
+            wanted.Unit?.Value,
+            wanted.Purpose,
+            wanted.Classification,
+            [.. wanted.Tags],
+            wanted.Language,
+            wanted.Description,
+            wanted.ContentNotice,
+            wanted.Ends,
+            [.. wanted.Owners.Select(person => person.Value)],
+            [.. wanted.Editors.Select(person => person.Value)],
+            StoredReach.Of(wanted.Reach)
+        );
+
+    [JsonIgnore]
+    public NewSite Wanted =>
+        new()
+        {
+            Kind = Kind,
+            Name = Name,
+            Address = Address,
+            Alias = Alias,
+            Unit = Unit is { } unit ? new UnitCode(unit) : null,
+            Purpose = Purpose,
+            Classification = Classification,
+            Tags = [.. Tags],
+            Language = Language,
+            Description = Description,
+            ContentNotice = ContentNotice,
+            Ends = Ends,
+            Owners = [.. Owners.Select(person => new PersonId(person))],
+            Editors = [.. Editors.Select(person => new PersonId(person))],
+            Reach = Reach.Reach,
         };
 }
 

@@ -55,6 +55,7 @@ public static class MerrowbyOrganisation
                         [.. term[3].EnumerateArray().Select(word => word.GetString()!)]
                     )),
             ]);
+            await Start(change, Decided.GetProperty("start"));
             foreach (var keep in Decided.GetProperty("retention").EnumerateArray())
             {
                 await change.AddRetentionRule(
@@ -129,6 +130,39 @@ public static class MerrowbyOrganisation
 
             return [.. Accounts.Select(account => account.Mail).Where(mail => !people.ContainsKey(mail))];
         });
+
+    private static Task Start(Change change, JsonElement start) =>
+        change.SetStart(
+            [
+                .. start
+                    .GetProperty("kinds")
+                    .EnumerateArray()
+                    .Select(kind => new KindToStart(
+                        Text(kind, "kind"),
+                        Text(kind, "host"),
+                        Text(kind, "describes"),
+                        new AddressForm(Text(kind, "before"), Text(kind, "after")),
+                        Enum.Parse<StartedBy>(Text(kind, "startedBy")),
+                        kind.GetProperty("group").GetBoolean(),
+                        kind.GetProperty("alias").GetString(),
+                        [.. kind.GetProperty("pages").EnumerateArray().Select(page => page.GetString()!)]
+                    )),
+            ],
+            [
+                .. start
+                    .GetProperty("reach")
+                    .EnumerateArray()
+                    .Select(reach => new ExpectedReach(
+                        reach[0].GetString()!,
+                        new ViewReach(
+                            Enum.Parse<InsideLevel>(reach[1].GetString()!),
+                            Enum.Parse<OutsideLevel>(reach[2].GetString()!),
+                            Enum.Parse<VisitorSignIn>(reach[3].GetString()!)
+                        )
+                    )),
+            ],
+            [.. start.GetProperty("reserved").EnumerateArray().Select(word => word.GetString()!)]
+        );
 
     private static Limit Limit(JsonElement limit) =>
         new(

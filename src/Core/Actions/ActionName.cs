@@ -72,6 +72,28 @@ public enum ActionName : byte
     [JsonStringEnumMemberName("twins.open-again")]
     TwinsOpenAgain,
 
+    [JsonStringEnumMemberName("request.make")]
+    RequestMake,
+
+    [JsonStringEnumMemberName("request.grant")]
+    RequestGrant,
+
+    [JsonStringEnumMemberName("request.refuse")]
+    RequestRefuse,
+
+    [JsonStringEnumMemberName("request.withdraw")]
+    RequestWithdraw,
+
+    [JsonStringEnumMemberName("making.resume")]
+    MakingResume,
+
+    [JsonStringEnumMemberName("making.give-up")]
+    MakingGiveUp,
+
+    /// <summary>A person reports that a site was made by hand.</summary>
+    [JsonStringEnumMemberName("making.report")]
+    MakingReport,
+
     /// <summary>A batch that ends the findings of a cause: each of its sites has an action of its own.</summary>
     [JsonStringEnumMemberName("findings.remedy")]
     FindingsRemedy,

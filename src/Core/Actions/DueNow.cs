@@ -18,6 +18,9 @@ public abstract record Due(DateTimeOffset At)
 
     public sealed record ApprovalEnds(DateTimeOffset At, Approval Approval) : Due(At);
 
+    /// <summary>Nobody has answered a request to start a site.</summary>
+    public sealed record SiteRequestEnds(DateTimeOffset At, SiteRequest Request) : Due(At);
+
     /// <summary>The time to stop an owner's deletion is over.</summary>
     public sealed record StopTimeOver(DateTimeOffset At, AtticEntry AtticEntry) : Due(At);
 
@@ -68,6 +71,9 @@ public sealed record DueFacts(
     /// <summary>The keys of earlier notifications to anybody.</summary>
     public IReadOnlySet<string> WrittenKeys { get; } = Written.Select(written => written.Item2).ToHashSet(StringComparer.Ordinal);
 
+    /// <summary>Open requests to start a site.</summary>
+    public IReadOnlyList<SiteRequest> SiteRequests { get; init; } = [];
+
     public IReadOnlyList<UnaskedFinding> Unasked { get; init; } = [];
 
     /// <summary>Questions that have not ended; settled if their finding has.</summary>
@@ -103,6 +109,11 @@ public static class DueNow
                 facts
                     .Approvals.Where(approval => approval.State == ApprovalState.Requested)
                     .Select(approval => (Due)new Due.ApprovalEnds(time.EndOf(approval.Through), approval))
+            )
+            .Concat(
+                facts
+                    .SiteRequests.Where(request => request.State == SiteRequestState.Requested)
+                    .Select(request => (Due)new Due.SiteRequestEnds(time.EndOf(request.Through), request))
             )
             .Concat(facts.Clocks.SelectMany(pair => OfAtticEntry(pair.AtticEntry, pair.Clock, facts)))
             .Concat(
@@ -185,6 +196,34 @@ public static class DueNow
         {
             Before = JournalValue.Of(("due", JournalValue.Of(at))),
         };
+
+    /// <summary>A request to start a site that nobody answered in time: its address is free again, and the requester hears of it.
+    /// </summary>
+    public static (SiteRequest Request, Draft Entry, IReadOnlyList<Notification> Notifications) Lapsed(
+        SiteRequest request,
+        DateTimeOffset at,
+        DateTimeOffset now
+    )
+    {
+        var ended = request.Move(SiteRequestEvent.Lapse) with { EndedAt = now };
+        return (
+            ended,
+            ended.Entry(JournalAction.RequestLapsed, EntryActor.Product) with
+            {
+                Before = JournalValue.Of(("due", JournalValue.Of(at))),
+            },
+            [
+                new Notification(
+                    request.By,
+                    $"request-lapsed:{request.Id}",
+                    $"Nobody answered your request: {request.Wanted.Name}",
+                    [
+                        $"Nobody answered your request for the site {request.Wanted.Name} until the end of {request.Through.InWords()}. Its address is free again; you can ask once more.",
+                    ]
+                ),
+            ]
+        );
+    }
 
     private static IEnumerable<Due> OfOffer(Offer offer, DueFacts facts)
     {

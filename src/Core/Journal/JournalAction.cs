@@ -172,6 +172,32 @@ public sealed class JournalAction
     public static JournalAction TwinsOpenedAgain { get; } =
         new("twins.opened-again", "two sites were no longer said to be both right");
 
+    public static JournalAction RequestMade { get; } =
+        new("request.made", "a request to start a site was made", Changed.Nothing);
+
+    public static JournalAction RequestGranted { get; } =
+        new("request.granted", "a request to start a site was granted", Changed.Nothing);
+
+    public static JournalAction RequestRefused { get; } =
+        new("request.refused", "a request to start a site was refused", Changed.Nothing);
+
+    public static JournalAction RequestWithdrawn { get; } =
+        new("request.withdrawn", "a request to start a site was withdrawn", Changed.Nothing);
+
+    public static JournalAction RequestLapsed { get; } =
+        new("request.lapsed", "a request to start a site lapsed", Changed.Nothing);
+
+    public static JournalAction MakingStepDone { get; } =
+        new("making.step-done", "a step of making a site was done", Changed.Nothing);
+
+    public static JournalAction MakingStopped { get; } = new("making.stopped", "making a site stopped", Changed.Nothing);
+
+    public static JournalAction MakingResumed { get; } = new("making.resumed", "making a site was resumed", Changed.Nothing);
+
+    public static JournalAction MakingGivenUp { get; } = new("making.given-up", "making a site was given up", Changed.Nothing);
+
+    public static JournalAction SiteMade { get; } = new("site.made", "a site was made as requested");
+
     public static JournalAction SiteSynced { get; } = new("site.synced", "a sync found a change at the host");
 
     public static JournalAction SiteNoLongerReported { get; } =

@@ -81,6 +81,9 @@ public abstract record EntrySubject
     /// <summary>A batch: <c>batch:…</c></summary>
     public sealed record Batch(Guid Id) : EntrySubject;
 
+    /// <summary>A request to start a site: <c>request:…</c></summary>
+    public sealed record Request(Guid Id) : EntrySubject;
+
     /// <summary>The accounts together: <c>accounts</c>.</summary>
     public sealed record AllAccounts : EntrySubject;
 
@@ -113,6 +116,7 @@ public abstract record EntrySubject
             Source(var code) => $"source:{code}",
             Rule(var id) => $"rule:{id.Value}",
             Batch(var id) => $"batch:{id}",
+            Request(var id) => $"request:{id}",
             AllAccounts => "accounts",
             _ => "organisation",
         };
@@ -130,6 +134,7 @@ public abstract record EntrySubject
             ["source", var code] => new Source(code),
             ["rule", var id] => new Rule(new RuleId(id)),
             ["batch", var id] when Guid.TryParse(id, out var batch) => new Batch(batch),
+            ["request", var id] when Guid.TryParse(id, out var request) => new Request(request),
             ["accounts"] => Accounts,
             ["organisation"] => Organisation,
             _ => null,

@@ -11,6 +11,9 @@ public enum HeldAs : byte
     NoLongerReported,
     MoveToAttic,
     Listed,
+
+    /// <summary>A request to start a site asks for it.</summary>
+    Requested,
 }
 
 /// <summary>Who has an address. No address becomes free by the passing of a day alone.</summary>

@@ -71,7 +71,7 @@ public static class Successors
     }
 
     /// <summary>Why a person cannot become owner of any site; empty if they can.</summary>
-    private static IEnumerable<WhyIneligible> WhyNotActive(
+    public static IEnumerable<WhyIneligible> WhyNotActive(
         Person person,
         PeopleDirectory directory,
         int activeDays,

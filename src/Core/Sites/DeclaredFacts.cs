@@ -240,6 +240,25 @@ public static class DeclaredFacts
         }
     );
 
+    /// <summary>What visitors are told before they see the content: "For adults", for instance.</summary>
+    public static readonly SiteFact<string> ContentNotice = Add(
+        new SiteFact<string>("contentNotice", "content notice")
+        {
+            Spread = FactSpread.Rare,
+            Line = FactLine.Content,
+            Filter = new("notice", "its content notice", "what visitors are told before they see the content"),
+        }
+    );
+
+    /// <summary>The first instant after the last day on which it is needed.</summary>
+    public static readonly SiteFact<DateTimeOffset> Ends = Add(
+        new SiteFact<DateTimeOffset>("ends", "end date")
+        {
+            Spread = FactSpread.Rare,
+            Filter = new("ends", "its end date", "when the last day on which it is needed is over"),
+        }
+    );
+
     /// <summary>Every fact, in the order of their places.</summary>
     public static IReadOnlyList<SiteFact> All => all;
 

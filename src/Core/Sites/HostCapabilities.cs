@@ -46,6 +46,9 @@ public sealed record HostCapabilities
     /// reported".</summary>
     public TimeSpan ListLag { get; init; }
 
+    /// <summary>True if sites can be made there from here; otherwise a person makes them.</summary>
+    public bool MakesSites { get; init; }
+
     /// <summary>The manual procedure, if it has no connector; otherwise null.</summary>
     public ManualProcedure? ManualProcedure { get; init; }
 

@@ -68,5 +68,16 @@ public sealed record Organisation
     /// <summary>An owner who leaves within this number of days is not active.</summary>
     public int ActiveDays { get; init; } = 14;
 
+    /// <summary>The same for a request to start a site.</summary>
+    public int RequestDays { get; init; } = 14;
+
+    /// <summary>The kinds of site that can be started here, in the sequence in which they are shown.</summary>
+    public IReadOnlyList<KindToStart> KindsToStart { get; init; } = [];
+
+    public IReadOnlyList<ExpectedReach> ExpectedReaches { get; init; } = [];
+
+    /// <summary>Words that no new site gets as its address.</summary>
+    public IReadOnlyList<string> ReservedAddresses { get; init; } = [];
+
     public HostCapabilities CapabilitiesOf(string host) => Hosts.GetValueOrDefault(host, HostCapabilities.Unheard);
 }

@@ -190,4 +190,16 @@ public abstract record ReportedFacts
         get => Facts.Of(DeclaredFacts.Logo);
         init => Facts = Facts.With(DeclaredFacts.Logo, value);
     }
+
+    public Known<string> ContentNotice
+    {
+        get => Facts.Of(DeclaredFacts.ContentNotice);
+        init => Facts = Facts.With(DeclaredFacts.ContentNotice, value);
+    }
+
+    public Known<DateTimeOffset> Ends
+    {
+        get => Facts.Of(DeclaredFacts.Ends);
+        init => Facts = Facts.With(DeclaredFacts.Ends, value);
+    }
 }

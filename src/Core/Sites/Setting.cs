@@ -33,6 +33,18 @@ public sealed record Setting
     /// <summary>The vocabulary, as JSON.</summary>
     public static Setting Terms { get; } = new("terms", "[]");
 
+    /// <summary>After how many days a request to start a site lapses.</summary>
+    public static Setting RequestDays { get; } = new("request-days", "14", (0, 3650));
+
+    /// <summary>The kinds of site that can be started, as JSON.</summary>
+    public static Setting KindsToStart { get; } = new("kinds-to-start", "[]");
+
+    /// <summary>The reach that each purpose expects, as JSON.</summary>
+    public static Setting ExpectedReaches { get; } = new("expected-reaches", "[]");
+
+    /// <summary>Words that no new site gets as its address, as JSON.</summary>
+    public static Setting ReservedAddresses { get; } = new("reserved-addresses", "[]");
+
     /// <summary>By how many seconds the demo's clock is ahead.</summary>
     public static Setting DemoClock { get; } = new("demo-clock-seconds", "0", (0, int.MaxValue));
 
@@ -45,6 +57,10 @@ public sealed record Setting
         ActiveDays,
         MissingShare,
         Terms,
+        RequestDays,
+        KindsToStart,
+        ExpectedReaches,
+        ReservedAddresses,
         DemoClock,
     ];
 

@@ -43,3 +43,8 @@ public readonly record struct QuestionId(Guid Value)
 {
     public override string ToString() => Value.ToString();
 }
+
+public readonly record struct RequestId(Guid Value)
+{
+    public override string ToString() => Value.ToString();
+}

@@ -6,6 +6,7 @@ using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Identity;
+using AtticLedger.Server.Mail;
 using AtticLedger.Server.Sentences;
 using AtticLedger.Store;
 using Npgsql;
@@ -91,6 +92,7 @@ public sealed class DayRunner(Database database, ILogger<DayRunner> log)
                 await connection.Reminders()
             )
             {
+                SiteRequests = await connection.OpenSiteRequests(),
                 ManualTasks = await connection.ManualTasksSince(now),
                 Exceptions = await connection.ExceptionsThrough(time.DayOf(now), time.DayOf(now).Plus(ExceptionActions.NearDays)),
                 Unasked = await connection.UnaskedFindings(time.DayOf(now)),
@@ -168,6 +170,17 @@ public sealed class DayRunner(Database database, ILogger<DayRunner> log)
                 var lapsed = open.Move(ApprovalEvent.Lapse) with { EndedAt = change.Now };
                 await change.Put(lapsed);
                 await change.Append([DueNow.Lapsed(lapsed, at)]);
+                return true;
+            case Due.SiteRequestEnds(var at, var request):
+                if (await change.Connection.SiteRequest(request.Id) is not { State: SiteRequestState.Requested } asked)
+                {
+                    return false;
+                }
+
+                var ended = DueNow.Lapsed(asked, at, change.Now);
+                await change.Put(ended.Request);
+                await change.Write(ended.Notifications, time);
+                await change.Append([ended.Entry]);
                 return true;
             default:
                 if (

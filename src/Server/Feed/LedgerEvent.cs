@@ -19,6 +19,7 @@ public enum FeedTopic
     OwnAccount,
     Sources,
     Batches,
+    SiteRequests,
 
     /// <summary>A site outside the viewer's scope, which is not named: an offer or a task there may concern them.</summary>
     Elsewhere,
@@ -71,6 +72,9 @@ public sealed record LedgerEvent(long Place, IReadOnlyList<long> Sites, IReadOnl
                     break;
                 case { Subject: EntrySubject.Batch }:
                     topics.Add(FeedTopic.Batches);
+                    break;
+                case { Subject: EntrySubject.Request }:
+                    topics.Add(FeedTopic.SiteRequests);
                     break;
                 default:
                     topics.Add(FeedTopic.Everything);

@@ -18,6 +18,7 @@ public static class RemarkSentence
             SourceRemark one => SourceSentences.Of(one),
             AccountRemark one => AccountSentences.Of(one),
             BatchRemark one => BatchSentences.Of(one),
+            StartRemark one => StartSentences.Of(one),
             _ => throw Phrases.Missing(remark),
         };
 

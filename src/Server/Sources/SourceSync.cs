@@ -277,6 +277,32 @@ public sealed partial class SourceSync(
         }
     }
 
+    /// <summary>Syncs a site that was just made.</summary>
+    /// <param name="withGroups">True if groups were made with it: then the people and groups of its host are synced first.</param>
+    /// <returns>False if the host does not have it, or not yet.</returns>
+    /// <exception cref="HostException">The host did not report it.</exception>
+    public async Task<bool> ReadNew(ISiteHost host, string key, bool withGroups, CancellationToken stop)
+    {
+        var began = database.Now;
+        if (withGroups)
+        {
+            await new PeopleIntake(database).TakeHost(
+                host.Name,
+                await host.ReadSetting(stop),
+                await IsStaffKnown(stop),
+                stop
+            );
+        }
+
+        if (await host.ReadSite(key, stop) is not { } site)
+        {
+            return false;
+        }
+
+        await intake.TakeEach(host.Name, [site], began, false, stop);
+        return true;
+    }
+
     /// <returns>The fault of a completed sync; null if none.</returns>
     private async Task<string?> ReadHost(ISiteHost host, SourceLease lease, LeftOut left, CancellationToken stop)
     {

@@ -60,7 +60,7 @@ internal sealed class LedgerListener(
                 await follower.Follow(stop);
             }
 
-            wakeUps.Wake(stop, WorkKind.Batches, WorkKind.HostChanges, WorkKind.Syncs);
+            wakeUps.Wake(stop, WorkKind.Batches, WorkKind.HostChanges, WorkKind.Syncs, WorkKind.Making);
             await connection.WaitAsync(SlowPoll, stop);
         }
     }

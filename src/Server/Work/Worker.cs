@@ -7,6 +7,7 @@ public enum WorkKind
     Mail,
     Batches,
     Syncs,
+    Making,
 }
 
 /// <summary>Does what is due, in the background, when it is woken. What is due is decided from the database and the instant, so

@@ -54,6 +54,9 @@ public static class LanternApi
                 books.SetMembers(id, (bool?)body["open"], body["members"] as JsonObject ?? [], clock.GetUtcNow())
             )
         );
+        api.MapPost("/sites", (JsonObject body, HttpContext http) =>
+            books.Faults.Change(http, "message", false, () => books.Make(body, clock.GetUtcNow()))
+        );
         api.MapDelete("/sites/{id}", (string id, HttpContext http) =>
             books.Faults.Change(http, "message", false, () => books.Delete(id, clock.GetUtcNow()))
         );

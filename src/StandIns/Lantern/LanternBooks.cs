@@ -44,6 +44,53 @@ public sealed class LanternBooks(LanternRecords records, string? file) : Books<L
                 : (site, "A site keeps at least one holder.");
         });
 
+    /// <summary>Makes a site, without a plan and open to anybody. A repeated request makes another one, if its address is free.
+    /// </summary>
+    public (int Status, JsonObject Body) Make(JsonObject wanted, DateTimeOffset now)
+    {
+        lock (Gate)
+        {
+            if ((string?)wanted["host"] is not { Length: > 0 } host || (string?)wanted["holder"] is not { Length: > 0 } holder)
+            {
+                return (422, Message("A site needs a host and a holder."));
+            }
+
+            if (Records.Sites.Values.Any(other => other.Host == host))
+            {
+                return (422, Message($"{host} is taken."));
+            }
+
+            if (!Records.Seats.ContainsKey(holder))
+            {
+                return (422, Message($"{holder} has no seat on this account."));
+            }
+
+            var id = Enumerable
+                .Range(Records.Sites.Count + 1, int.MaxValue / 2)
+                .Select(number => $"made-{number}")
+                .First(free => !Records.Sites.ContainsKey(free));
+            Records.Sites[id] = new LanternSite
+            {
+                Id = id,
+                Host = host,
+                Name = (string?)wanted["name"],
+                Theme = (string?)wanted["theme"] ?? "leaflet",
+                Language = (string?)wanted["language"] ?? "en",
+                Teaser = (string?)wanted["teaser"],
+                Mailbox = (string?)wanted["mailbox"],
+                Note = (string?)wanted["note"],
+                Members = new Dictionary<string, string> { [holder] = "holder" },
+                Online = false,
+                Created = now,
+                Changed = now,
+                Pages = 1,
+            };
+            Records.Effects.Add(new LanternEffect(id, "make", now));
+            Save();
+            return (200, Json(Records.Sites[id]));
+        }
+    }
+
     /// <summary>Deletes irrevocably: there is no bin.</summary>
     public (int Status, JsonObject Body) Delete(string id, DateTimeOffset now)
     {
@@ -84,6 +131,7 @@ public sealed class LanternBooks(LanternRecords records, string? file) : Books<L
             ["domains"] = Answers.Texts(site.Domains),
             ["plan"] = site.Plan,
             ["mailbox"] = site.Mailbox,
+            ["note"] = site.Note,
             ["ordersOpen"] = site.OrdersOpen,
             ["ordersDone"] = site.OrdersDone,
             ["vouchers"] = site.Vouchers is { } vouchers

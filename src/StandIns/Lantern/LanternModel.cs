@@ -66,6 +66,9 @@ public sealed record LanternSite
 
     public string? Mailbox { get; init; }
 
+    /// <summary>What its holders note about it, for themselves.</summary>
+    public string? Note { get; init; }
+
     public int OrdersOpen { get; init; }
 
     public int OrdersDone { get; init; }

@@ -75,6 +75,13 @@ public static class QuayApi
         api.MapPatch("/sites/{id}/rights", (string id, JsonObject body, HttpContext http) =>
             Change(http, key => books.SetRights(id, key, body["rights"] as JsonObject ?? []))
         );
+        api.MapPost("/sites", (JsonObject body, HttpContext http) => Change(http, key => books.Make(key, body, clock.GetUtcNow())));
+        api.MapPost("/sites/{id}/circles", (string id, JsonObject body, HttpContext http) =>
+            Change(http, key => books.MakeCircles(id, key, body))
+        );
+        api.MapPut("/sites/{id}/keywords", (string id, JsonObject body, HttpContext http) =>
+            Change(http, key => books.SetKeywords(id, key, (string?)body["keywords"] ?? ""))
+        );
         api.MapPost("/sites/{id}/remove", (string id, HttpContext http) =>
             Change(http, key => books.Remove(id, key, null, clock.GetUtcNow()))
         );

@@ -46,6 +46,87 @@ public sealed class QuayBooks(QuayRecords records, string? file) : Books<QuayRec
             return (site with { Rights = rights }, wrong);
         });
 
+    /// <summary>Makes a site, at first for all of the staff. A repeated key gets the same site.</summary>
+    public (int Status, JsonObject Body) Make(string key, JsonObject wanted, DateTimeOffset now)
+    {
+        lock (Gate)
+        {
+            if (key.Length > 0 && Records.Effects.Find(effect => effect.Key == key) is { } before)
+            {
+                return Records.Sites.TryGetValue(before.Site, out var made)
+                    ? (200, Json(made))
+                    : (404, new JsonObject { ["reason"] = "It was erased meanwhile." });
+            }
+
+            if ((string?)wanted["path"] is not { Length: > 0 } path || (string?)wanted["name"] is not { Length: > 0 } name)
+            {
+                return (422, new JsonObject { ["reason"] = "A site needs a path and a name." });
+            }
+
+            if (Records.Sites.Values.Any(other => other.Path == path))
+            {
+                return (422, new JsonObject { ["reason"] = $"The path {path} is taken." });
+            }
+
+            var id = Enumerable
+                .Range(Records.Sites.Count + 1, int.MaxValue / 2)
+                .Select(number => $"new-{number}")
+                .First(free => !Records.Sites.ContainsKey(free));
+            Records.Sites[id] = new QuaySite
+            {
+                Id = id,
+                Path = path,
+                Name = name,
+                Department = (string?)wanted["department"],
+                Label = (string?)wanted["label"],
+                Kind = (string?)wanted["kind"] ?? "room",
+                Rights = [new QuayRight("house", "read")],
+                Made = now,
+                Saved = now,
+                Pages = 1,
+            };
+            Records.Effects.Add(new QuayEffect(key, id, "make"));
+            Save();
+            return (200, Json(Records.Sites[id]));
+        }
+    }
+
+    /// <summary>Makes the circles of a site, each with its right, or changes who is in them.</summary>
+    public (int Status, JsonObject Body) MakeCircles(string id, string key, JsonObject wanted) =>
+        Once(id, key, $"circles {wanted.ToJsonString()}", site =>
+        {
+            var rights = site.Rights.ToDictionary(right => right.Who, right => right.May);
+            foreach (var (may, people) in wanted)
+            {
+                List<string> mails = [.. (people as JsonArray ?? []).Select(mail => (string?)mail).OfType<string>()];
+                if (mails.Find(mail => !Records.People.ContainsKey(mail)) is { } stranger)
+                {
+                    return (site, $"Quay knows nobody with the address {stranger}.");
+                }
+
+                var circle = $"{id}-{may.Replace(' ', '-')}";
+                Records.Circles[circle] = new QuayCircle(circle, $"{site.Name}: {may}", mails, []);
+                rights[$"circle:{circle}"] = may;
+            }
+
+            return (
+                site with
+                {
+                    Circle = $"{id}-contribute",
+                    Rights =
+                    [
+                        .. rights
+                            .OrderBy(pair => pair.Key, StringComparer.Ordinal)
+                            .Select(pair => new QuayRight(pair.Key, pair.Value)),
+                    ],
+                },
+                null
+            );
+        });
+
+    public (int Status, JsonObject Body) SetKeywords(string id, string key, string keywords) =>
+        Once(id, key, $"keywords {keywords}", site => (site with { Keywords = keywords }, null));
+
     public (int Status, JsonObject Body) Remove(string id, string key, string? by, DateTimeOffset now) =>
         Once(id, key, "remove", site =>
             (site with { Removed = site.Removed ?? now, RemovedBy = site.Removed is null ? by : site.RemovedBy }, null)

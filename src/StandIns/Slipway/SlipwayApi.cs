@@ -125,6 +125,18 @@ public static class SlipwayApi
         api.MapPatch("/sites/{id}/sharing", (string id, JsonObject body, HttpContext http) =>
             Change(http, state, key => state.SetSharing(id, key, body["changes"] as JsonArray ?? [], clock.GetUtcNow()))
         );
+        api.MapPost("/sites", (JsonObject body, HttpContext http) =>
+            Change(http, state, key => state.Make(key, body, clock.GetUtcNow()))
+        );
+        api.MapPost("/sites/{id}/group", (string id, JsonObject body, HttpContext http) =>
+            Change(http, state, key => state.MakeGroup(id, key, body, clock.GetUtcNow()))
+        );
+        api.MapPut("/sites/{id}/topics", (string id, JsonObject body, HttpContext http) =>
+            Change(http, state, key => state.SetTopics(id, key, body["topics"] as JsonArray ?? [], clock.GetUtcNow()))
+        );
+        api.MapPut("/sites/{id}/starter-pages", (string id, JsonObject body, HttpContext http) =>
+            Change(http, state, key => state.AddStarterPages(id, key, body["titles"] as JsonArray ?? [], clock.GetUtcNow()))
+        );
         api.MapDelete("/sites/{id}", (string id, HttpContext http) =>
             Change(http, state, key => state.Delete(id, key, null, clock.GetUtcNow()))
         );

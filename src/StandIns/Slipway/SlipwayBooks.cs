@@ -3,7 +3,7 @@ using System.Text.Json.Nodes;
 namespace AtticLedger.StandIns.Slipway;
 
 /// <summary>Slipway's records, changed one at a time and written to a file before the answer.</summary>
-public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<SlipwayRecords>(records, file)
+public sealed partial class SlipwayBooks(SlipwayRecords records, string? file) : Books<SlipwayRecords>(records, file)
 {
     public static readonly IReadOnlyList<string> Roles = ["read", "preview", "edit", "publish", "invite", "run", "own"];
 
@@ -179,6 +179,8 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
             ["homeTitle"] = (site.Live.Count > 0 ? site.Live : site.Working) is [var home, ..] ? home.Title : null,
             ["about"] = site.About,
             ["language"] = site.Language,
+            ["notice"] = site.Notice,
+            ["ends"] = site.Ends is { } ends ? Answers.Instant(ends) : null,
             ["noindex"] = site.NoIndex,
             ["logo"] = site.Logo,
             ["created"] = Answers.Instant(site.Created),
@@ -198,6 +200,11 @@ public sealed class SlipwayBooks(SlipwayRecords records, string? file) : Books<S
         if (site.Visits7 is { } visits)
         {
             json["visits7"] = visits;
+        }
+
+        if (site.Mailbox is { } mailbox)
+        {
+            json["mailbox"] = mailbox;
         }
 
         if (site.Deleted is { } deleted)

@@ -62,6 +62,15 @@ public sealed record SlipwaySite
     /// <summary>A language tag.</summary>
     public string? Language { get; init; } = "en";
 
+    /// <summary>What visitors read before the first page; null for nothing.</summary>
+    public string? Notice { get; init; }
+
+    /// <summary>When it is no longer needed; null if nobody has said.</summary>
+    public DateTimeOffset? Ends { get; init; }
+
+    /// <summary>The mail address of its group.</summary>
+    public string? Mailbox { get; init; }
+
     /// <summary>True if its pages ask search engines to leave them out.</summary>
     public bool NoIndex { get; init; }
 
