@@ -59,7 +59,7 @@ internal sealed class NameBench(RegisterIndex index, Report report)
         var book = new AddressBook(["admin", "www"]);
         foreach (var name in names.OfType<string>())
         {
-            book.Hold(new Holding(Addresses.Proposed(name) ?? "site", name, HeldAs.Live));
+            book.Hold(new Holding(Addresses.Proposed(name) ?? "site", name, HeldAs.InUse));
         }
 
         var times = new List<double>();

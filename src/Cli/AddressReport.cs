@@ -176,8 +176,8 @@ internal static class AddressReport
         holding.As switch
         {
             HeldAs.Listed => $"{holding.Title} of this list",
-            HeldAs.Live => $"\"{holding.Title}\" has it",
-            HeldAs.NeverLive => $"\"{holding.Title}\" has it, never published",
+            HeldAs.InUse => $"\"{holding.Title}\" has it",
+            HeldAs.NeverPublished => $"\"{holding.Title}\" has it, never published",
             HeldAs.Offline => $"\"{holding.Title}\" has it, offline",
             HeldAs.NoLongerReported => $"\"{holding.Title}\" had it when it was last reported",
             _ =>

@@ -66,7 +66,7 @@ public static class SiteRequestTable
                 select h.address, coalesce(s.name, h.address), s.id from address_holding h join site s on s.id = h.site
                 where h.host = $1 and h.address = $2 and h.change_id is not null and s.address is distinct from h.address
                 """,
-                row => new Holding(row.GetString(0), row.GetString(1), HeldAs.Live, new SiteId(row.GetInt64(2))),
+                row => new Holding(row.GetString(0), row.GetString(1), HeldAs.InUse, new SiteId(row.GetInt64(2))),
                 host,
                 address
             ),

@@ -187,9 +187,9 @@ public static class SiteTables
                     : row.GetBoolean(5) ? HeldAs.NoLongerReported
                     : row.OrNull<short>(3) switch
                     {
-                        (short)Status.NeverPublished => HeldAs.NeverLive,
+                        (short)Status.NeverPublished => HeldAs.NeverPublished,
                         (short)Status.Offline => HeldAs.Offline,
-                        _ => HeldAs.Live,
+                        _ => HeldAs.InUse,
                     },
                 new SiteId(row.GetInt64(0)),
                 row.OrNull<DateTimeOffset>(6)

@@ -46,6 +46,7 @@ public sealed partial class StoredNumbers
         ["person.standing"] = (typeof(Standing), "Current Absent Leaving Left"),
         ["site.existence"] = (typeof(Existence), "InUse Attic Erased"),
         ["site.sharing_source"] = (typeof(SharingSource), "Confirmed Read"),
+        ["site_request.state"] = (typeof(SiteRequestState), "Requested BeingMade Stopped InUse Refused GivenUp"),
         ["site.status"] = (typeof(Status), "NeverPublished Published UnpublishedChanges Offline"),
         ["site_grant.power"] = (typeof(Power), "View Preview Edit Publish Invite Manage Own"),
         ["site_grant.visitor_sign_in"] = (typeof(VisitorSignIn), "None OneTimeCode Account"),

@@ -18,6 +18,9 @@ public class StoredRecordFacts
         ["wanted state"] = text => Json.Of(Json.WantedState(text)),
         ["capabilities"] = text => Json.Of(Json.Capabilities(text)),
         ["terms"] = text => Json.Of(Json.Terms(text)),
+        ["kinds to start"] = text => Json.Of(Json.KindsToStart(text)),
+        ["expected reaches"] = text => Json.Of(Json.ExpectedReaches(text)),
+        ["new site"] = text => Json.Of(Json.NewSite(text)),
         ["claims"] = text => Json.Of(Json.ClaimsOf(text)),
         ["effect"] = text => Json.Of(Json.LineEffect(text)),
         ["remarks"] = text => Json.Of(Json.Remarks(text)),
@@ -63,6 +66,35 @@ public class StoredRecordFacts
                 """
                     {"deletes":"ForGood","binDays":null,"stateDays":60,"knowsRepeats":true,"tellsChanges":false,"namesPeople":false,"powers":["View","Own"],"listLag":"00:05:00",
                     "manualProcedure":{"assignee":{"value":3},"account":"shared","support":"desk","days":5,"reach":"a","owners":"b","moveToAttic":"c","restore":"d"},"notes":["Has two bins."]}
+                    """
+            },
+            {
+                "capabilities",
+                2,
+                """
+                    {"version":2,"deletes":"ToBin","binDays":30,"stateDays":60,"knowsRepeats":true,"tellsChanges":true,"namesPeople":true,"powers":["View","Own"],"listLag":"00:00:00",
+                    "manualProcedure":null,"notes":[],"makesSites":true}
+                    """
+            },
+            {
+                "kinds to start",
+                1,
+                """
+                    [{"kind":"project","host":"Slipway","describes":"Work of a group.","addressBefore":"slipway.example/","addressAfter":"","startedBy":"Request","makesGroup":true,"aliasDomain":"projects.example","starterPages":["Plan"]},
+                    {"kind":"leaflet","host":"Lantern","describes":"","addressBefore":"","addressAfter":".lantern.example","startedBy":"Staff","makesGroup":false,"aliasDomain":null,"starterPages":[]}]
+                    """
+            },
+            {
+                "expected reaches",
+                1,
+                """[{"purpose":"notices","reach":{"inside":"Staff","outside":"NoOne","signIn":"Account"}}]"""
+            },
+            {
+                "new site",
+                1,
+                """
+                    {"kind":"project","name":"Ferry","address":"ferry","alias":"","unit":"MAR","purpose":"event","classification":"Open","tags":["ships"],"language":"en","description":"Boats",
+                    "contentNotice":"For adults","ends":"2027-03-31","owners":[3],"editors":[4,5],"reach":{"inside":"Unit","outside":"Anonymous","signIn":"None"}}
                     """
             },
             { "terms", 1, """[{"fact":"Purpose","code":"public","name":"For the public","words":["open","citizens"]}]""" },
@@ -122,7 +154,7 @@ public class StoredRecordFacts
                     "signals":[{"kind":"tracker","evidence":"/start"}],"joining":{"way":"Asked","waiting":3,"since":"2026-11-24T07:02:03+00:00","members":"Edit"},
                     "shared":[{"what":"Tides","in":["Harbour"]}],
                     "sections":[{"key":"s","name":"Minutes","tie":"StandingFree","grants":[{"key":"unit:MAR","wanted":{"power":"View","subject":"unit","person":null,"group":null,"unit":"MAR","visitorSignIn":"Account","isLink":false,"through":null}}]}],
-                    "hiddenFromSearch":true,"logo":"Borrowed"}
+                    "hiddenFromSearch":true,"logo":"Borrowed","contentNotice":"For adults","ends":"2027-04-01T00:00:00+00:00"}
                     """
             },
         };
@@ -160,6 +192,7 @@ public class StoredRecordFacts
     [InlineData("limits")]
     [InlineData("wanted state")]
     [InlineData("capabilities")]
+    [InlineData("new site")]
     [InlineData("effect")]
     [InlineData("snapshot")]
     [InlineData("link")]

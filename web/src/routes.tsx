@@ -219,6 +219,16 @@ const yourSites = createRoute({
   validateSearch: readYoursSearch,
   component: lazyRouteComponent(() => import("./your-sites/YourSitesPage"), "YourSitesPage"),
 });
+const start = createRoute({
+  getParentRoute: () => books,
+  path: "/start",
+  component: lazyRouteComponent(() => import("./starting/StartPage"), "StartPage"),
+});
+const siteRequest = createRoute({
+  getParentRoute: () => books,
+  path: "/site-requests/$request",
+  component: lazyRouteComponent(() => import("./starting/SiteRequestPage"), "SiteRequestPage"),
+});
 const clock = createRoute({
   getParentRoute: () => books,
   path: "/demo-clock",
@@ -236,6 +246,8 @@ const routeTree = root.addChildren([
     person,
     tree,
     twins,
+    start,
+    siteRequest,
     group,
     owners,
     handOver,

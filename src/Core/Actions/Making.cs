@@ -25,7 +25,7 @@ public abstract record MakingAnswer
 /// may be killed there.</summary>
 public static class Making
 {
-    public static readonly TimeSpan LeaseTime = TimeSpan.FromSeconds(60);
+    public static readonly TimeSpan LeaseTime = TimeSpan.FromSeconds(30);
 
     /// <summary>After so many attempts of one step a person decides how it goes on.</summary>
     public const int MostAttempts = 30;

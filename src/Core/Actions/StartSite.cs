@@ -350,7 +350,7 @@ public static partial class StartSite
             Seen(by, facts),
             by.As switch
             {
-                HeldAs.NeverLive => AddressHeldBy.NeverPublished,
+                HeldAs.NeverPublished => AddressHeldBy.NeverPublished,
                 HeldAs.Offline => AddressHeldBy.Offline,
                 HeldAs.NoLongerReported => AddressHeldBy.NoLongerReported,
                 HeldAs.MoveToAttic => AddressHeldBy.Attic,

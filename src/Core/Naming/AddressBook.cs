@@ -5,8 +5,8 @@ namespace AtticLedger.Core.Naming;
 /// <summary>The reason why an address is taken.</summary>
 public enum HeldAs : byte
 {
-    Live,
-    NeverLive,
+    InUse,
+    NeverPublished,
     Offline,
     NoLongerReported,
     MoveToAttic,

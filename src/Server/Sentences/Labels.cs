@@ -1,6 +1,7 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Attic;
 using AtticLedger.Core.Classification;
+using AtticLedger.Core.Naming;
 using AtticLedger.Core.Ownership;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
@@ -30,6 +31,9 @@ public static class Labels
         Add<Remedy>(Of);
         Add<QuestionAnswer>(Of);
         Add<EnforcementKind>(Of);
+        Add<SiteRequestState>(Of);
+        Add<MakingStep>(Of);
+        Add<HeldAs>(Of);
     }
 
     /// <summary>The label of each value of an enumeration; null if it has none.</summary>
@@ -175,6 +179,40 @@ public static class Labels
             Remedy.SetFact => "set the fact",
             Remedy.MoveToAttic => "move to the attic",
             _ => "remove the access of people who have left",
+        };
+
+    public static string Of(SiteRequestState state) =>
+        state switch
+        {
+            SiteRequestState.Requested => "waits for an answer",
+            SiteRequestState.BeingMade => "being made",
+            SiteRequestState.Stopped => "stopped",
+            SiteRequestState.InUse => "in use",
+            SiteRequestState.Refused => "refused",
+            _ => "given up",
+        };
+
+    public static string Of(MakingStep step) =>
+        step switch
+        {
+            MakingStep.Site => "the site at its address",
+            MakingStep.Group => "its group",
+            MakingStep.People => "owners, editors and who can view it",
+            MakingStep.Tags => "tags",
+            MakingStep.StarterPages => "starter pages",
+            _ => "settings read back and compared",
+        };
+
+    public static string Of(HeldAs held) =>
+        held switch
+        {
+            HeldAs.InUse => "in use",
+            HeldAs.NeverPublished => "never published",
+            HeldAs.Offline => "offline",
+            HeldAs.NoLongerReported => "no longer reported",
+            HeldAs.MoveToAttic => "in the attic",
+            HeldAs.Listed => "in this list",
+            _ => "asked for",
         };
 
     private static void Add<TEnum>(Func<TEnum, string> label)

@@ -62,9 +62,9 @@ internal sealed class LiveAddresses
             : row.NoLongerReported ? HeldAs.NoLongerReported
             : row.Status.Or(Status.Published) switch
             {
-                Status.NeverPublished => HeldAs.NeverLive,
+                Status.NeverPublished => HeldAs.NeverPublished,
                 Status.Offline => HeldAs.Offline,
-                _ => HeldAs.Live,
+                _ => HeldAs.InUse,
             };
     }
 }

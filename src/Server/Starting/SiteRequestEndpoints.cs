@@ -13,7 +13,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Starting;
 
-using StartAnswer = Results<Ok<StartDone>, Conflict<string>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>;
+using StartAnswer = Results<Ok<StartDone>, Conflict<AnotherVerdict>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>;
 
 /// <summary>Requests to start a site: the list, one of them with its verdict and its progress, its answer.</summary>
 internal static class SiteRequestEndpoints
@@ -118,12 +118,12 @@ internal static class SiteRequestEndpoints
                 StartEndpoints.People(wanted, directory),
                 StartEndpoints.Reach(verdict, found.Wanted, directory),
                 verdict.Granting(false),
-                found.State == SiteRequestState.Requested ? FieldResponse.Of(verdict) : [],
+                found.State == SiteRequestState.Requested ? RemarkOnField.Of(verdict) : [],
                 verdict.Fingerprint(),
                 found.AnsweredBy is { } by ? PersonResponse.Of(by, directory) : null,
                 found.AnsweredAt,
                 found.Answer,
-                [.. found.Steps.Select((step, place) => new StepResponse(step, place < found.Done))],
+                [.. found.Steps.Select((step, place) => new StepOfMaking(step, place < found.Done))],
                 found.Attempts,
                 found.State == SiteRequestState.BeingMade && found.NextTry > database.Now ? found.NextTry : null,
                 found.Words,
@@ -258,5 +258,5 @@ internal static class SiteRequestEndpoints
         Carry(SteerRequest.Report(new RequestId(request), Viewer.Of(context), database.Now), null, body, context);
 
     private static Task<StartAnswer> Carry(SteerRequest action, string? fingerprint, object body, HttpContext context) =>
-        context.Carry(action, fingerprint, body, plan => Task.FromResult(plan.Verdict.Fingerprint()));
+        context.Carry(action, fingerprint, body, plan => Task.FromResult(AnotherVerdict.Of(plan.Verdict)));
 }

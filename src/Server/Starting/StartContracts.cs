@@ -25,7 +25,7 @@ public sealed record ViewReachResponse(InsideLevel Inside, OutsideLevel Outside,
 /// <param name="Most">The widest reach that it can have; null if that depends on facts that are not known.</param>
 /// <param name="Limits">What limits that, by name.</param>
 /// <param name="IsByHand">True if a person makes it at the host.</param>
-public sealed record KindResponse(
+public sealed record OfferedKind(
     string Kind,
     string Name,
     string Host,
@@ -44,19 +44,19 @@ public sealed record KindResponse(
 );
 
 /// <summary>A purpose, and the reach that it expects.</summary>
-public sealed record PurposeResponse(string Code, string Name, ViewReachResponse Reach);
+public sealed record PurposeToChoose(string Code, string Name, ViewReachResponse Reach);
 
 /// <param name="Words">Its spellings, which also find it.</param>
-public sealed record ChoiceResponse(string Code, string Name, IReadOnlyList<string> Words);
+public sealed record TermToChoose(string Code, string Name, IReadOnlyList<string> Words);
 
 /// <summary>What can be chosen when a site is started.</summary>
 /// <param name="Unit">The viewer's own unit; null if not known.</param>
 /// <param name="RequestDays">For how many days a request waits for its answer.</param>
-public sealed record StartResponse(
-    IReadOnlyList<KindResponse> Kinds,
-    IReadOnlyList<PurposeResponse> Purposes,
-    IReadOnlyList<ChoiceResponse> Classifications,
-    IReadOnlyList<ChoiceResponse> Tags,
+public sealed record StartChoices(
+    IReadOnlyList<OfferedKind> Kinds,
+    IReadOnlyList<PurposeToChoose> Purposes,
+    IReadOnlyList<TermToChoose> Classifications,
+    IReadOnlyList<TermToChoose> Tags,
     IReadOnlyList<UnitResponse> Units,
     string? Unit,
     PersonResponse You,
@@ -123,7 +123,7 @@ public sealed record NewSiteRequest(
 }
 
 /// <summary>What a remark about a field means for the request.</summary>
-public enum Weight
+public enum RemarkWeight
 {
     /// <summary>It is not allowed.</summary>
     Refusal,
@@ -136,18 +136,18 @@ public enum Weight
     Advice,
 }
 
-public sealed record FieldResponse(StartField Field, Weight Weight, RemarkResponse Remark)
+public sealed record RemarkOnField(StartField Field, RemarkWeight Weight, RemarkResponse Remark)
 {
-    public static IReadOnlyList<FieldResponse> Of(StartVerdict verdict) =>
+    public static IReadOnlyList<RemarkOnField> Of(StartVerdict verdict) =>
         [
-            .. Of(verdict.Refusals, Weight.Refusal),
-            .. Of(verdict.Because, Weight.Decision),
-            .. Of(verdict.Changes, Weight.Change),
-            .. Of(verdict.Advice, Weight.Advice),
+            .. Of(verdict.Refusals, RemarkWeight.Refusal),
+            .. Of(verdict.Because, RemarkWeight.Decision),
+            .. Of(verdict.Changes, RemarkWeight.Change),
+            .. Of(verdict.Advice, RemarkWeight.Advice),
         ];
 
-    private static IEnumerable<FieldResponse> Of(IEnumerable<FieldRemark> remarks, Weight weight) =>
-        remarks.Select(one => new FieldResponse(one.Field, weight, RemarkResponse.Of(one.Remark)));
+    private static IEnumerable<RemarkOnField> Of(IEnumerable<FieldRemark> remarks, RemarkWeight weight) =>
+        remarks.Select(one => new RemarkOnField(one.Field, weight, RemarkResponse.Of(one.Remark)));
 }
 
 /// <summary>Who holds an address, as far as the viewer may know.</summary>
@@ -155,18 +155,18 @@ public sealed record FieldResponse(StartField Field, Weight Weight, RemarkRespon
 /// <param name="As">In which state the holder is.</param>
 /// <param name="Until">The last day on which a site in the attic can be restored.</param>
 /// <param name="Ask">Active owners who can be asked; empty if the viewer does not see the holder.</param>
-public sealed record HolderResponse(SiteNameResponse? Site, HeldAs As, DateOnly? Until, IReadOnlyList<PersonResponse> Ask);
+public sealed record AddressHolder(SiteNameResponse? Site, HeldAs As, DateOnly? Until, IReadOnlyList<PersonResponse> Ask);
 
 /// <summary>The address as typed, or as the name suggests it.</summary>
 /// <param name="Suggested">The address that the name suggests; null if nothing of the name is left.</param>
 /// <param name="Whole">With its fixed parts; null without a kind.</param>
 /// <param name="IsFree">False if it is held, reserved or malformed.</param>
 /// <param name="Alternatives">Free ones, the best first; empty if it is free.</param>
-public sealed record AddressResponse(
+public sealed record AddressVerdict(
     string? Suggested,
     string? Whole,
     bool IsFree,
-    IReadOnlyList<HolderResponse> Holders,
+    IReadOnlyList<AddressHolder> Holders,
     IReadOnlyList<string> Alternatives
 );
 
@@ -183,11 +183,11 @@ public sealed record ProspectReach(ViewReachResponse Reach, int People, int Edit
 /// <param name="Fingerprint">Sent back with the request: another verdict is not carried out.</param>
 /// <param name="SameNames">Sites in the viewer's scope with an equivalent name.</param>
 /// <param name="Reach">Null without a kind.</param>
-public sealed record CheckResponse(
+public sealed record StartCheck(
     Granting Granting,
     string Fingerprint,
-    IReadOnlyList<FieldResponse> Fields,
-    AddressResponse Address,
+    IReadOnlyList<RemarkOnField> Fields,
+    AddressVerdict Address,
     IReadOnlyList<NamedPerson> People,
     IReadOnlyList<SiteNameResponse> SameNames,
     ProspectReach? Reach
@@ -197,6 +197,12 @@ public sealed record StartSiteRequest(NewSiteRequest Site, string Fingerprint);
 
 /// <param name="Request">The request that was made.</param>
 public sealed record StartDone(long Place, Guid Request, SiteRequestState State);
+
+/// <summary>The verdict is another than the one that was shown: nothing was done.</summary>
+public sealed record AnotherVerdict(string Fingerprint, IReadOnlyList<RemarkOnField> Fields)
+{
+    public static AnotherVerdict Of(StartVerdict verdict) => new(verdict.Fingerprint(), RemarkOnField.Of(verdict));
+}
 
 /// <summary>A request in a list.</summary>
 /// <param name="Address">The whole address.</param>
@@ -228,7 +234,7 @@ public sealed record SiteRequestLine(
 public sealed record SiteRequestsResponse(IReadOnlyList<SiteRequestLine> Open, IReadOnlyList<SiteRequestLine> Ended);
 
 /// <summary>One step of making the site.</summary>
-public sealed record StepResponse(MakingStep Step, bool IsDone);
+public sealed record StepOfMaking(MakingStep Step, bool IsDone);
 
 /// <summary>A request with everything that was filled in, the verdict as of now, and what the viewer may do.</summary>
 /// <param name="Fields">The verdict of today, while it waits for an answer.</param>
@@ -244,12 +250,12 @@ public sealed record SiteRequestResponse(
     IReadOnlyList<NamedPerson> People,
     ProspectReach? Reach,
     Granting Granting,
-    IReadOnlyList<FieldResponse> Fields,
+    IReadOnlyList<RemarkOnField> Fields,
     string Fingerprint,
     PersonResponse? AnsweredBy,
     DateTimeOffset? AnsweredAt,
     string? Answer,
-    IReadOnlyList<StepResponse> Steps,
+    IReadOnlyList<StepOfMaking> Steps,
     int Attempts,
     DateTimeOffset? NextTry,
     string? Message,

@@ -16,7 +16,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace AtticLedger.Server.Starting;
 
-using StartAnswer = Results<Ok<StartDone>, Conflict<string>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>;
+using StartAnswer = Results<Ok<StartDone>, Conflict<AnotherVerdict>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>;
 
 /// <summary>What can be chosen when a site is started, the verdict while it is filled in, and the request itself.</summary>
 internal static class StartEndpoints
@@ -51,16 +51,16 @@ internal static class StartEndpoints
             );
     }
 
-    private static Ok<StartResponse> Look(SeenRegister register)
+    private static Ok<StartChoices> Look(SeenRegister register)
     {
         var (organisation, directory, viewer) = (register.State.Organisation, register.State.PeopleDirectory, register.Viewer);
         var unit = directory.Find(viewer.Person)?.Unit is { } own && own.Has(out var code) ? code.Value : null;
         return TypedResults.Ok(
-            new StartResponse(
+            new StartChoices(
                 [.. organisation.KindsToStart.Select(kind => Kind(kind, unit, organisation, directory, viewer))],
                 [
                     .. Terms(organisation, ClaimedFact.Purpose)
-                        .Select(term => new PurposeResponse(
+                        .Select(term => new PurposeToChoose(
                             term.Code,
                             term.Name,
                             ViewReachResponse.Of(StartSite.ReachFor(term.Code, organisation))
@@ -83,9 +83,9 @@ internal static class StartEndpoints
     private static IEnumerable<Term> Terms(Organisation organisation, ClaimedFact fact) =>
         organisation.Terms.Where(term => term.Fact == fact);
 
-    private static ChoiceResponse Choice(Term term) => new(term.Code, term.Name, [.. term.Words]);
+    private static TermToChoose Choice(Term term) => new(term.Code, term.Name, [.. term.Words]);
 
-    private static KindResponse Kind(
+    private static OfferedKind Kind(
         KindToStart kind,
         string? unit,
         Organisation organisation,
@@ -94,7 +94,7 @@ internal static class StartEndpoints
     )
     {
         var most = StartSite.MostOf(kind, unit is null ? null : new UnitCode(unit), organisation, directory);
-        return new KindResponse(
+        return new OfferedKind(
             kind.Kind,
             StartSite.NameOf(kind.Kind, organisation),
             kind.Host,
@@ -149,7 +149,7 @@ internal static class StartEndpoints
         );
     }
 
-    private static async Task<Ok<CheckResponse>> Check(
+    private static async Task<Ok<StartCheck>> Check(
         NewSiteRequest request,
         SeenRegister register,
         LiveAddresses addresses,
@@ -179,10 +179,10 @@ internal static class StartEndpoints
         };
         var verdict = StartSite.Judge(facts, wanted, viewer.Actor());
         return TypedResults.Ok(
-            new CheckResponse(
+            new StartCheck(
                 verdict.Granting(viewer.Grants(wanted.Unit, directory)),
                 verdict.Fingerprint(),
-                FieldResponse.Of(verdict),
+                RemarkOnField.Of(verdict),
                 Address(kind, wanted, facts, register),
                 People(request, directory),
                 [
@@ -198,18 +198,18 @@ internal static class StartEndpoints
         );
     }
 
-    private static AddressResponse Address(KindToStart? kind, NewSite wanted, StartFacts facts, SeenRegister register)
+    private static AddressVerdict Address(KindToStart? kind, NewSite wanted, StartFacts facts, SeenRegister register)
     {
         if (kind is null)
         {
-            return new AddressResponse(Addresses.Proposed(wanted.Name), null, false, [], []);
+            return new AddressVerdict(Addresses.Proposed(wanted.Name), null, false, [], []);
         }
 
         var book = StartSite.BookOf(kind.Address, facts);
         var suggested = wanted.Name.Length == 0 ? null : book.Proposed(wanted.Name, wanted.Unit?.Value, kind.Kind);
         var faults = wanted.Address.Length == 0 ? [] : book.FaultsOf(wanted.Address);
         var isFree = wanted.Address.Length > 0 && !faults.Any(fault => fault is not AddressFault.Confusable);
-        return new AddressResponse(
+        return new AddressVerdict(
             suggested,
             wanted.Address.Length == 0 ? null : kind.Address.Whole(wanted.Address),
             isFree,
@@ -233,11 +233,11 @@ internal static class StartEndpoints
             StartSite.NameOf(wanted.Kind, organisation),
         }.OfType<string>();
 
-    private static HolderResponse Holder(Holding by, SeenRegister register)
+    private static AddressHolder Holder(Holding by, SeenRegister register)
     {
         var directory = register.State.PeopleDirectory;
         return by.Site is { } site && register.Visible.Find(site) is { } row
-            ? new HolderResponse(
+            ? new AddressHolder(
                 new SiteNameResponse(site.Value, row.Title),
                 by.As,
                 by.Until is { } until ? directory.Time.DayOf(until) : null,
@@ -248,7 +248,7 @@ internal static class StartEndpoints
                         .Select(holder => PersonResponse.Of(holder.Person.Id, directory)),
                 ]
             )
-            : new HolderResponse(null, by.As, null, []);
+            : new AddressHolder(null, by.As, null, []);
     }
 
     /// <summary>The people of a request as written, each once, with the accounts behind them.</summary>
@@ -288,6 +288,6 @@ internal static class StartEndpoints
             new MakeRequest(request.Site, Viewer.Of(context)),
             request.Fingerprint,
             request,
-            plan => Task.FromResult(plan.Verdict.Fingerprint())
+            plan => Task.FromResult(AnotherVerdict.Of(plan.Verdict))
         );
 }

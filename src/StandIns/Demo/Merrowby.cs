@@ -144,7 +144,7 @@ public sealed class Merrowby
         var people = SlipwayPeople();
         Slipway = new SlipwayRecords
         {
-            Workspace = new SlipwayWorkspace("Merrowby Harbour Trust", "world", false, "everyone: edit"),
+            Workspace = new SlipwayWorkspace("Merrowby Harbour Trust", "world", false, "everyone: edit; partners: read"),
             People = people.ToDictionary(person => person.Id),
             Groups = SlipwayGroups(people).ToDictionary(group => group.Id),
             DirectoryGroups = staffGroups.ToDictionary(

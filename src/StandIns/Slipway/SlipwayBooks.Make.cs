@@ -112,9 +112,15 @@ public sealed partial class SlipwayBooks
             return null;
         });
 
-    // "everyone: edit" in the workspace settings is an entry of each new site.
+    // "everyone: edit; partners: read" in the workspace settings are entries of each new site.
     private List<SlipwayEntry> Default() =>
-        Records.Workspace.DefaultEntry.Split(": ", 2) is [var entry, var role] ? [new SlipwayEntry(entry, role)] : [];
+        [
+            .. Records
+                .Workspace.DefaultEntry.Split("; ", StringSplitOptions.RemoveEmptyEntries)
+                .Select(entry => entry.Split(": ", 2))
+                .Where(parts => parts.Length == 2)
+                .Select(parts => new SlipwayEntry(parts[0], parts[1])),
+        ];
 
     private string Free() =>
         Enumerable

@@ -53,3 +53,7 @@ begin
     return null;
 end $$;
 create trigger request_holds_address after insert or update on site_request for each row execute function request_holds_address();
+
+-- Entries are about requests, too.
+create or replace function journal_subjects() returns text language sql immutable
+    return '^((site|person|account|batch|request):[0-9a-f-]+|(source|rule):[^[:space:][:cntrl:]]{1,200}|organisation|accounts)$';

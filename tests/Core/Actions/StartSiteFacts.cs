@@ -122,7 +122,7 @@ public class StartSiteFacts
     [InlineData("ferry-notices", HeldAs.MoveToAttic, AddressHeldBy.Attic)]
     [InlineData("ferry-notices", HeldAs.Requested, AddressHeldBy.Request)]
     [InlineData("ferry-notices", HeldAs.Offline, AddressHeldBy.Offline)]
-    [InlineData("ferry-notices", HeldAs.NeverLive, AddressHeldBy.NeverPublished)]
+    [InlineData("ferry-notices", HeldAs.NeverPublished, AddressHeldBy.NeverPublished)]
     public void A_taken_address_is_refused_with_the_state_of_its_holder_and_its_name_for_those_who_see_it(
         string address,
         HeldAs held,

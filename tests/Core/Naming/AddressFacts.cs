@@ -60,7 +60,7 @@ public class AddressFacts
     {
         var book = new AddressBook(["admin", "tides"]);
         var held = new Holding("tides", "Tides", HeldAs.MoveToAttic, new SiteId(3));
-        var alike = new Holding("t1des", "Tides too", HeldAs.Live, new SiteId(4));
+        var alike = new Holding("t1des", "Tides too", HeldAs.InUse, new SiteId(4));
         book.Hold(held);
         book.Hold(alike);
 
@@ -85,7 +85,7 @@ public class AddressFacts
     {
         var book = new AddressBook([]);
         Assert.Equal("pil-noticeboard-1", book.Proposed("…", "PIL", "noticeboard"));
-        book.Hold(new Holding("pil-noticeboard-1", "One", HeldAs.NeverLive));
+        book.Hold(new Holding("pil-noticeboard-1", "One", HeldAs.NeverPublished));
         Assert.Equal("pil-noticeboard-2", book.Proposed("!", "PIL", "noticeboard"));
         Assert.Equal("site-1", book.Proposed("", null, null));
         Assert.Equal("tides", book.Proposed("Tides", "PIL", "noticeboard"));
@@ -98,7 +98,7 @@ public class AddressFacts
         var book = new AddressBook([]);
         foreach (var address in new[] { "tides", "tides-pil" })
         {
-            book.Hold(new Holding(address, address, HeldAs.Live));
+            book.Hold(new Holding(address, address, HeldAs.InUse));
         }
 
         Assert.Equal(
@@ -118,7 +118,7 @@ public class AddressFacts
                     var book = new AddressBook([]);
                     foreach (var other in others.Select(other => Addresses.Proposed(other)).OfType<string>())
                     {
-                        book.Hold(new Holding(other, other, HeldAs.Live));
+                        book.Hold(new Holding(other, other, HeldAs.InUse));
                     }
 
                     var address = book.Proposed(name, "AB", "b");

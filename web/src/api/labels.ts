@@ -45,6 +45,15 @@ export const labels = {
     neighbours: "sites like them",
     meaning: "the meaning of a word",
   } satisfies Record<Schema["EvidenceKind"], string>,
+  HeldAs: {
+    "in-use": "in use",
+    "never-published": "never published",
+    offline: "offline",
+    "no-longer-reported": "no longer reported",
+    "move-to-attic": "in the attic",
+    listed: "in this list",
+    requested: "asked for",
+  } satisfies Record<Schema["HeldAs"], string>,
   InactiveReason: {
     outside: "from outside",
     service: "a service account",
@@ -65,6 +74,14 @@ export const labels = {
     yours: "your sites",
     "manual-task": "a manual task",
   } satisfies Record<Schema["LinkPurpose"], string>,
+  MakingStep: {
+    site: "the site at its address",
+    group: "its group",
+    people: "owners, editors and who can view it",
+    tags: "tags",
+    "starter-pages": "starter pages",
+    "read-back": "settings read back and compared",
+  } satisfies Record<Schema["MakingStep"], string>,
   QuestionAnswer: {
     fixed: "it is fixed",
     "needs-exception": "it needs an exception",
@@ -83,6 +100,14 @@ export const labels = {
     owner: "owner of sites",
     auditor: "auditor",
   } satisfies Record<Schema["Role"], string>,
+  SiteRequestState: {
+    requested: "waits for an answer",
+    "being-made": "being made",
+    stopped: "stopped",
+    "in-use": "in use",
+    refused: "refused",
+    "given-up": "given up",
+  } satisfies Record<Schema["SiteRequestState"], string>,
   Status: {
     "never-published": "never published",
     published: "published",

@@ -2345,6 +2345,194 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kinds of site that can be started and what each implies, and the words that can be chosen. */
+        get: operations["start"];
+        put?: never;
+        /** Asks for a site. What the rules grant is made at once; the rest waits for an administrator. Its address is held meanwhile. */
+        post: operations["startSite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/start/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** People of the register by a part of their name or mail address, at most 8: those who have left are left out. */
+        get: operations["findStartPeople"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/start/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The verdict on a request as it is filled in: what is refused, decided by an administrator, or changed. */
+        post: operations["checkStart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/site-requests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Requests to start a site: those of the viewer, and those that the viewer may grant; open ones and those that ended in the last 14 days. */
+        get: operations["siteRequests"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/site-requests/{request}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A request as it was filled in, the verdict of today, how far it is made, and what the viewer may do. */
+        get: operations["siteRequest"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/site-requests/{request}/grant": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Grants a request: the site is made. Another verdict than the one shown is not granted. */
+        post: operations["grantSiteRequest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/site-requests/{request}/refuse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Refuses a request, with a reason that the requester reads; its address is free again. */
+        post: operations["refuseSiteRequest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/site-requests/{request}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Withdraws one's own request before it is answered. */
+        post: operations["withdrawSiteRequest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/site-requests/{request}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Goes on with making a site at the step where it stopped. */
+        post: operations["resumeMaking"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/site-requests/{request}/give-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ends a request whose making stopped. What was made at the host stays there. */
+        post: operations["giveUpMaking"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/site-requests/{request}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reports that a site was made by hand at a host without a connector; the next list has to name it. */
+        post: operations["reportMade"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/vocabulary/plan": {
         parameters: {
             query?: never;
@@ -2483,13 +2671,43 @@ export interface components {
          *                 released one never changes.
          * @enum {unknown}
          */
-        ActionName: "site.restrict" | "access.remove" | "change.undo" | "owner.offer" | "owner.asked" | "offer.accept" | "offer.decline" | "offer.withdraw" | "site.move-to-attic" | "attic.stop" | "site.restore" | "hold.place" | "hold.release" | "exception.grant" | "exception.end" | "question.answer" | "question.ask-again" | "decision.put-off" | "decision.take-up" | "twins.both-right" | "twins.open-again" | "findings.remedy" | "approval.approve" | "approval.decline" | "approval.withdraw" | "batch.start" | "batch.stop" | "batch.resume" | "task.picture" | "task.done" | "task.failed" | "task.check" | "task.reassign" | "task.cancel" | "site.moved" | "site.not-moved" | "facts.set" | "facts.undo" | "vocabulary.change" | "vocabulary.undo" | "rule.write" | "rule.undo" | "rules.import" | "procedure.set" | "sites.import" | "sites.import-undo" | "people.import" | "people.import-undo" | "source.confirm-missing" | "source.sync" | "account.change" | "session.end" | "view.save" | "view.delete" | "calendar.revoke" | "clock.move";
+        ActionName: "site.restrict" | "access.remove" | "change.undo" | "owner.offer" | "owner.asked" | "offer.accept" | "offer.decline" | "offer.withdraw" | "site.move-to-attic" | "attic.stop" | "site.restore" | "hold.place" | "hold.release" | "exception.grant" | "exception.end" | "question.answer" | "question.ask-again" | "decision.put-off" | "decision.take-up" | "twins.both-right" | "twins.open-again" | "request.make" | "request.grant" | "request.refuse" | "request.withdraw" | "making.resume" | "making.give-up" | "making.report" | "findings.remedy" | "approval.approve" | "approval.decline" | "approval.withdraw" | "batch.start" | "batch.stop" | "batch.resume" | "task.picture" | "task.done" | "task.failed" | "task.check" | "task.reassign" | "task.cancel" | "site.moved" | "site.not-moved" | "facts.set" | "facts.undo" | "vocabulary.change" | "vocabulary.undo" | "rule.write" | "rule.undo" | "rules.import" | "procedure.set" | "sites.import" | "sites.import-undo" | "people.import" | "people.import-undo" | "source.confirm-missing" | "source.sync" | "account.change" | "session.end" | "view.save" | "view.delete" | "calendar.revoke" | "clock.move";
+        /** @description Who holds an address, as far as the viewer may know. */
+        AddressHolder: {
+            site: null | components["schemas"]["SiteName"];
+            /** @description In which state the holder is. */
+            as: components["schemas"]["HeldAs"];
+            /**
+             * Format: date
+             * @description The last day on which a site in the attic can be restored.
+             */
+            until: null | string;
+            /** @description Active owners who can be asked; empty if the viewer does not see the holder. */
+            ask: components["schemas"]["Person"][];
+        };
+        /** @description The address as typed, or as the name suggests it. */
+        AddressVerdict: {
+            /** @description The address that the name suggests; null if nothing of the name is left. */
+            suggested: null | string;
+            /** @description With its fixed parts; null without a kind. */
+            whole: null | string;
+            /** @description False if it is held, reserved or malformed. */
+            isFree: boolean;
+            holders: components["schemas"]["AddressHolder"][];
+            /** @description Free ones, the best first; empty if it is free. */
+            alternatives: string[];
+        };
         AlsoOpenedSite: {
             /** Format: int64 */
             site: number;
             name: string;
             /** Format: int32 */
             people: number;
+        };
+        /** @description The verdict is another than the one that was shown: nothing was done. */
+        AnotherVerdict: {
+            fingerprint: string;
+            fields: components["schemas"]["RemarkOnField"][];
         };
         AnswerRequest: {
             answer: components["schemas"]["QuestionAnswer"];
@@ -2904,6 +3122,15 @@ export interface components {
             allowed: number;
             /** Format: int32 */
             left: number;
+        };
+        ByHand: {
+            assignee: null | components["schemas"]["Person"];
+            /**
+             * @description The account that can make it; Support: whom to ask at the host. Empty if nobody has
+             *         said.
+             */
+            account: string;
+            support: string;
         };
         CalendarLink: {
             /** @description Returned once; only its hash is stored. */
@@ -3435,7 +3662,7 @@ export interface components {
          * @description What else than single sites has changed.
          * @enum {unknown}
          */
-        FeedTopic: "everything" | "people" | "accounts" | "own-account" | "sources" | "batches" | "elsewhere";
+        FeedTopic: "everything" | "people" | "accounts" | "own-account" | "sources" | "batches" | "site-requests" | "elsewhere";
         /** @description A part of a filter. */
         FilterPart: {
             /** @description unit, reach, rule, status, where, filter, or in-use for the default. */
@@ -3568,6 +3795,12 @@ export interface components {
             through: string;
             fingerprint: string;
         };
+        GrantSiteRequest: {
+            /** @description The fingerprint of the verdict that was shown. */
+            fingerprint: string;
+            /** @description A few words for the requester and the journal; null for none. */
+            reason?: null | string;
+        };
         /** @description A site on which a person has a grant. */
         GrantedSite: {
             /** Format: int64 */
@@ -3583,6 +3816,11 @@ export interface components {
             /** @description True if nobody else is an active owner. */
             onlyActive: boolean;
         };
+        /**
+         * @description What becomes of a request.
+         * @enum {unknown}
+         */
+        Granting: "at-once" | "with-changes" | "by-administrator" | "not-allowed";
         /** @description Findings that are decided together. */
         Group: {
             /** @description What they have in common. */
@@ -3676,6 +3914,11 @@ export interface components {
             address: null | string;
             power: components["schemas"]["Power"];
         };
+        /**
+         * @description The reason why an address is taken.
+         * @enum {unknown}
+         */
+        HeldAs: "in-use" | "never-published" | "offline" | "no-longer-reported" | "move-to-attic" | "listed" | "requested";
         Hold: {
             /** Format: int64 */
             id: number;
@@ -3823,6 +4066,11 @@ export interface components {
          * @enum {unknown}
          */
         InactiveReason: "outside" | "service" | "left" | "leaving" | "absent" | "mail-fails";
+        /**
+         * @description How far inside a site is open; derived for display, from the union of all grants.
+         * @enum {unknown}
+         */
+        InsideLevel: "nobody" | "named" | "unit" | "staff";
         /** @enum {unknown} */
         InsideWord: "staff" | "unit" | "named" | "named-in-unit" | "nobody";
         /**
@@ -4032,6 +4280,8 @@ export interface components {
             currentOwner?: null | number;
             reason?: null | string;
         };
+        /** @enum {unknown} */
+        MakingStep: "site" | "group" | "people" | "tags" | "starter-pages" | "read-back";
         /** @description The manual procedure of a host without a connector. */
         ManualProcedureSettings: {
             account: string;
@@ -4190,6 +4440,11 @@ export interface components {
             /** Format: int32 */
             sites: number;
         };
+        /** @description A person as written, and the account behind it. */
+        NamedPerson: {
+            mail: string;
+            person: null | components["schemas"]["Person"];
+        };
         /**
          * @description How near two names are to each other.
          * @enum {unknown}
@@ -4197,6 +4452,37 @@ export interface components {
         Nearness: "far" | "same" | "near" | "series";
         NewPasswordRequest: {
             password: string;
+        };
+        /** @description A request as it is filled in; empty texts are not filled in yet. */
+        NewSiteRequest: {
+            /** @description The code of the kind. */
+            kind: string;
+            name: string;
+            /** @description The part of the address that is its own. */
+            address: string;
+            /** @description The part of the mail alias before the "@"; empty for the address. */
+            alias: string;
+            /**
+             * @description The code of its unit; Purpose, Classification and
+             *         Tags are codes of the vocabulary.
+             */
+            unit: null | string;
+            purpose: null | string;
+            classification: null | string;
+            tags: string[];
+            /** @description A tag of BCP 47. */
+            language: null | string;
+            description: null | string;
+            contentNotice: null | string;
+            /**
+             * Format: date
+             * @description The last day on which it is needed.
+             */
+            ends: null | string;
+            /** @description Mail addresses; Editors: of the other people who can edit it. */
+            owners: string[];
+            editors: string[];
+            reach: components["schemas"]["ViewReach"];
         };
         /** @description Sites without a proposal that have a word in common: the fact can be set for all of them at once. */
         NextFact: {
@@ -4293,6 +4579,31 @@ export interface components {
             through: string;
             /** Format: int32 */
             daysLeft: number;
+        };
+        /** @description A kind of site that can be started, and what it implies. */
+        OfferedKind: {
+            kind: string;
+            name: string;
+            host: string;
+            describes: string;
+            /** @description The fixed part of an address before the chosen one; AddressAfter: after it. */
+            addressBefore: string;
+            addressAfter: string;
+            startedBy: components["schemas"]["StartedBy"];
+            /** @description True if the viewer may ask for one. */
+            mayStart: boolean;
+            /** @description True if a group of its editors is made with it and removed with it. */
+            makesGroup: boolean;
+            /** @description The domain of its mail alias; null if it gets none. */
+            aliasDomain: null | string;
+            starterPages: string[];
+            /** @description True if all of the staff can always view it. */
+            alwaysAllStaff: boolean;
+            most: null | components["schemas"]["ViewReach"];
+            /** @description What limits that, by name. */
+            limits: string[];
+            /** @description True if a person makes it at the host. */
+            isByHand: boolean;
         };
         OfferedTo: {
             /** Format: uuid */
@@ -4579,6 +4890,26 @@ export interface components {
             /** Format: int32 */
             count: number;
         };
+        /** @description Who would get in once it is published. */
+        ProspectReach: {
+            reach: components["schemas"]["ViewReach"];
+            /**
+             * Format: int32
+             * @description The number of people inside and guests who can view it.
+             */
+            people: number;
+            /**
+             * Format: int32
+             * @description The number of people who can edit it.
+             */
+            editors: number;
+        };
+        /** @description A purpose, and the reach that it expects. */
+        PurposeToChoose: {
+            code: string;
+            name: string;
+            reach: components["schemas"]["ViewReach"];
+        };
         PutOffDone: {
             /** Format: int64 */
             place: number;
@@ -4667,6 +4998,10 @@ export interface components {
         Refusal: {
             reasons: components["schemas"]["Remark"][];
         };
+        RefuseSiteRequest: {
+            /** @description Why; the requester reads it. */
+            reason: null | string;
+        };
         Register: {
             lines: components["schemas"]["RegisterRow"][];
             /**
@@ -4748,12 +5083,22 @@ export interface components {
              * @description Which one it is.
              * @enum {string}
              */
-            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hyphens" | "address-prefix" | "address-taken" | "address-taken-now" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-needs-reason" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "changed-at-host" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "finding-missing" | "former-owner-left" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "last-administrator" | "last-day-passed" | "leavers-through" | "limit-unknown" | "many-use-need-second" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "no-longer-owner" | "no-owner-proposed" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "nobody-to-ask" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-meet-demand" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "person-missing" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "put-off-needs-reason" | "put-off-too-long" | "question-for-owners" | "question-needs-words" | "question-over" | "question-restricted" | "question-still-open" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-begins-before" | "rule-book-full" | "rule-changed-since" | "rule-days-to-answer" | "rule-id-invalid" | "rule-is-off" | "rule-missing" | "rule-not-broken" | "rule-not-by-restricting" | "rule-text-missing" | "rule-text-too-long" | "rule-text-unprintable" | "rule-touches-most" | "rule-unchanged" | "rule-unreadable" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "still-reported" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-code-taken" | "unit-missing" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already";
+            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hard-to-say" | "address-held" | "address-hyphens" | "address-is-long" | "address-like" | "address-like-reserved" | "address-malformed" | "address-missing" | "address-prefix" | "address-reserved" | "address-taken" | "address-taken-now" | "alias-held" | "alias-malformed" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-needs-reason" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "changed-at-host" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "editor-ineligible" | "end-is-past" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "field-too-long" | "finding-missing" | "former-owner-left" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "kind-always-all-staff" | "kind-by-administrators" | "kind-by-request" | "kind-not-started" | "language-malformed" | "last-administrator" | "last-day-passed" | "leavers-through" | "limit-unknown" | "made-by-hand" | "many-use-need-second" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-is-long" | "name-missing" | "name-too-long" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "new-site-without-owner" | "new-site-without-unit" | "no-longer-owner" | "no-owner-proposed" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "nobody-to-ask" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "only-requester-withdraws" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-meet-demand" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "people-too-many" | "person-missing" | "person-not-in-register" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "purpose-missing" | "put-off-needs-reason" | "put-off-too-long" | "question-for-owners" | "question-needs-words" | "question-over" | "question-restricted" | "question-still-open" | "reach-beyond-purpose" | "reach-limit-unknown" | "reach-narrowed" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "refusal-needs-reason" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "request-answered" | "request-not-by-hand" | "request-not-stopped" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-begins-before" | "rule-book-full" | "rule-changed-since" | "rule-days-to-answer" | "rule-id-invalid" | "rule-is-off" | "rule-missing" | "rule-not-broken" | "rule-not-by-restricting" | "rule-text-missing" | "rule-text-too-long" | "rule-text-unprintable" | "rule-touches-most" | "rule-unchanged" | "rule-unreadable" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "starter-not-staff" | "starts-for-others" | "still-reported" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-code-taken" | "unit-missing" | "unit-unknown" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already" | "word-not-approved" | "would-break" | "would-not-tell";
             /** @description Its parameters by name: texts, numbers, days (`yyyy-MM-dd`), instants, lists of texts. */
             parameters: Record<string, never>;
             /** @description What a person reads. */
             sentence: string;
         };
+        RemarkOnField: {
+            field: components["schemas"]["StartField"];
+            weight: components["schemas"]["RemarkWeight"];
+            remark: components["schemas"]["Remark"];
+        };
+        /**
+         * @description What a remark about a field means for the request.
+         * @enum {unknown}
+         */
+        RemarkWeight: "refusal" | "decision" | "change" | "advice";
         RemediesRequest: {
             /** @description The name of a cause that the desk shows. */
             cause: string;
@@ -4821,6 +5166,8 @@ export interface components {
          * @enum {unknown}
          */
         ReportSpan: "now" | "day" | "days";
+        /** @enum {unknown} */
+        RequestActionKind: "grant" | "refuse" | "withdraw" | "resume" | "give-up" | "report";
         /** @description A site whose facts change with it. */
         RereadSite: {
             /** Format: int64 */
@@ -5347,6 +5694,83 @@ export interface components {
             /** @description Ids of sites, in the sequence of the list. */
             sites: number[];
         };
+        /** @description A request with everything that was filled in, the verdict as of now, and what the viewer may do. */
+        SiteRequest: {
+            line: components["schemas"]["SiteRequestLine"];
+            wanted: components["schemas"]["NewSiteRequest"];
+            people: components["schemas"]["NamedPerson"][];
+            reach: null | components["schemas"]["ProspectReach"];
+            granting: components["schemas"]["Granting"];
+            /** @description The verdict of today, while it waits for an answer. */
+            fields: components["schemas"]["RemarkOnField"][];
+            fingerprint: string;
+            answeredBy: null | components["schemas"]["Person"];
+            /** Format: date-time */
+            answeredAt: null | string;
+            /** @description The reason for the answer. */
+            answer: null | string;
+            steps: components["schemas"]["StepOfMaking"][];
+            /** Format: int32 */
+            attempts: number;
+            /**
+             * Format: date-time
+             * @description When the current step is tried again, if it waits.
+             */
+            nextTry: null | string;
+            /** @description The latest message of the host, verbatim. */
+            message: null | string;
+            /** @description What the viewer may do now. */
+            actions: components["schemas"]["RequestActionKind"][];
+            /** @description True if the host had set more access than was granted, which is being restricted. */
+            wasWider: boolean;
+            byHand: null | components["schemas"]["ByHand"];
+        };
+        /** @description A request in a list. */
+        SiteRequestLine: {
+            /** Format: uuid */
+            id: string;
+            state: components["schemas"]["SiteRequestState"];
+            name: string;
+            kind: string;
+            host: string;
+            /** @description The whole address. */
+            address: string;
+            by: components["schemas"]["Person"];
+            /** Format: date-time */
+            requestedAt: string;
+            /** Format: date */
+            through: string;
+            step: null | components["schemas"]["MakingStep"];
+            /**
+             * Format: int32
+             * @description How many of Steps are done.
+             */
+            done: number;
+            /** Format: int32 */
+            steps: number;
+            /** @description True if a person makes it at the host. */
+            isByHand: boolean;
+            /** @description True if the viewer may grant or refuse it. */
+            mayAnswer: boolean;
+            /**
+             * Format: int64
+             * @description The site in the register, once it was read back, if the viewer sees it.
+             */
+            site: null | number;
+        };
+        /**
+         * @description The state of a request to start a site, from the request until it is in use.
+         * @enum {unknown}
+         */
+        SiteRequestState: "requested" | "being-made" | "stopped" | "in-use" | "refused" | "given-up";
+        SiteRequests: {
+            /**
+             * @description Open requests that the viewer may see; Ended: those that ended in the last 14 days. Both
+             *         the newest first.
+             */
+            open: components["schemas"]["SiteRequestLine"][];
+            ended: components["schemas"]["SiteRequestLine"][];
+        };
         SiteTags: {
             /** @description Tags that are mapped to a term, by name. */
             approved: string[];
@@ -5433,6 +5857,49 @@ export interface components {
         };
         /** @enum {unknown} */
         Standing: "current" | "absent" | "leaving" | "left";
+        /** @description The verdict on a request as it is filled in. */
+        StartCheck: {
+            granting: components["schemas"]["Granting"];
+            /** @description Sent back with the request: another verdict is not carried out. */
+            fingerprint: string;
+            fields: components["schemas"]["RemarkOnField"][];
+            address: components["schemas"]["AddressVerdict"];
+            people: components["schemas"]["NamedPerson"][];
+            /** @description Sites in the viewer's scope with an equivalent name. */
+            sameNames: components["schemas"]["SiteName"][];
+            reach: null | components["schemas"]["ProspectReach"];
+        };
+        /** @description What can be chosen when a site is started. */
+        StartChoices: {
+            kinds: components["schemas"]["OfferedKind"][];
+            purposes: components["schemas"]["PurposeToChoose"][];
+            classifications: components["schemas"]["TermToChoose"][];
+            tags: components["schemas"]["TermToChoose"][];
+            units: components["schemas"]["Unit"][];
+            /** @description The viewer's own unit; null if not known. */
+            unit: null | string;
+            you: components["schemas"]["Person"];
+            /**
+             * Format: int32
+             * @description For how many days a request waits for its answer.
+             */
+            requestDays: number;
+        };
+        StartDone: {
+            /** Format: int64 */
+            place: number;
+            /**
+             * Format: uuid
+             * @description The request that was made.
+             */
+            request: string;
+            state: components["schemas"]["SiteRequestState"];
+        };
+        /**
+         * @description A field of the request.
+         * @enum {unknown}
+         */
+        StartField: "kind" | "name" | "address" | "alias" | "unit" | "purpose" | "classification" | "tags" | "language" | "description" | "content-notice" | "ends" | "owners" | "editors" | "reach";
         StartMoveToAtticRequest: {
             /** @description The site's name as it was typed; empty if not required. */
             typed: string;
@@ -5463,8 +5930,20 @@ export interface components {
             fingerprint: string;
             reason?: null | string;
         };
+        StartSiteRequest: {
+            site: components["schemas"]["NewSiteRequest"];
+            fingerprint: string;
+        };
+        /**
+         * @description Who can start a site of a kind.
+         * @enum {unknown}
+         */
+        StartedBy: "staff" | "request" | "administrators";
         /** @enum {unknown} */
         Status: "never-published" | "published" | "unpublished-changes" | "offline";
+        SteerSiteRequest: {
+            reason?: null | string;
+        };
         Step: {
             kind: components["schemas"]["LayerKind"];
             name: string;
@@ -5485,6 +5964,11 @@ export interface components {
             step: string;
             /** Format: date-time */
             at: null | string;
+        };
+        /** @description One step of making the site. */
+        StepOfMaking: {
+            step: components["schemas"]["MakingStep"];
+            isDone: boolean;
         };
         StopMoveToAtticRequest: {
             /** @description The token of the link in the mail, if stopped through it. */
@@ -5514,6 +5998,12 @@ export interface components {
              * @description The number of sites in use in the viewer's scope that have it.
              */
             count: number;
+        };
+        TermToChoose: {
+            code: string;
+            name: string;
+            /** @description Its spellings, which also find it. */
+            words: string[];
         };
         /** @description Several people whose groups are decided as one; of many the first groups are sent. */
         Together: {
@@ -5805,6 +6295,12 @@ export interface components {
         ViewId: {
             /** Format: int64 */
             id: number;
+        };
+        /** @description Who can view the published copy beside owners and editors. */
+        ViewReach: {
+            inside: components["schemas"]["InsideLevel"];
+            outside: components["schemas"]["OutsideLevel"];
+            signIn: components["schemas"]["VisitorSignIn"];
         };
         ViewSentence: {
             sentence: components["schemas"]["SentenceQuery"];
@@ -10827,6 +11323,441 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SiteMove"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    start: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartChoices"];
+                };
+            };
+        };
+    };
+    startSite: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartSiteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnotherVerdict"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    findStartPeople: {
+        parameters: {
+            query: {
+                text: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"][];
+                };
+            };
+        };
+    };
+    checkStart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSiteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartCheck"];
+                };
+            };
+        };
+    };
+    siteRequests: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteRequests"];
+                };
+            };
+        };
+    };
+    siteRequest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteRequest"];
+                };
+            };
+        };
+    };
+    grantSiteRequest: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GrantSiteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnotherVerdict"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    refuseSiteRequest: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RefuseSiteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnotherVerdict"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    withdrawSiteRequest: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SteerSiteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnotherVerdict"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    resumeMaking: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SteerSiteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnotherVerdict"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    giveUpMaking: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SteerSiteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnotherVerdict"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    reportMade: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                request: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SteerSiteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnotherVerdict"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -18,7 +18,7 @@ const ofSite = new Set([
 ]);
 
 /** What no entry of the feed changes. */
-const still = new Set(["attributes", "link", "bad link", "reports"]);
+const still = new Set(["attributes", "link", "bad link", "reports", "start people"]);
 
 /** Topics without sites that a list shows; other lists show sites and people. */
 const topics: Record<string, FeedEvent["topics"]> = {
@@ -32,6 +32,8 @@ const topics: Record<string, FeedEvent["topics"]> = {
   "manual-task": ["people", "elsewhere"],
   offer: ["people", "elsewhere"],
   sessions: ["own-account"],
+  "site request": ["site-requests"],
+  "site requests": ["site-requests"],
   sources: ["sources"],
   "used sites": ["people", "elsewhere"],
   yours: ["people", "elsewhere"],

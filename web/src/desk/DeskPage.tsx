@@ -10,6 +10,8 @@ import { GroupItem, titleOf } from "./GroupItem";
 import { actionLook, Item, useItemKeys } from "./Item";
 import { asDecisions, PeopleItem } from "./PeopleItem";
 import { TakeUp } from "./PutOff";
+import { stateOf } from "../starting/SiteRequestRows";
+import { useSiteRequests } from "../starting/useSiteRequests";
 import { useBatches } from "../batches/useBatches";
 import { countOf, doingOf, isOver, standing } from "../batches/words";
 import { capital, counted, digits, onDate, onDay, weekday } from "../ui/words";
@@ -30,6 +32,9 @@ export function DeskPage() {
     (batch) => batch.state !== "ended" || countOf(batch, "under-way", "changed", "host-refused", "contradicted") > 0,
   );
   const manualTasks = (useManualTasks().data ?? []).filter((line) => wantsDesk(line, me?.mail));
+  const siteRequests = (useSiteRequests().data?.open ?? []).filter(
+    (line) => line.mayAnswer || line.state === "stopped" || (line.isByHand && line.step === "site"),
+  );
   const groups = data?.groups ?? [];
   const decisions = asDecisions(groups.filter(({ critical, warnings }) => critical + warnings > 0));
   const notes = groups.filter(({ critical, warnings }) => critical + warnings === 0);
@@ -40,6 +45,7 @@ export function DeskPage() {
       data.notDone.length +
       data.questions.length +
       batches.length +
+      siteRequests.length +
       manualTasks.length
     : 0;
   return (
@@ -98,6 +104,26 @@ export function DeskPage() {
           ))}
           {manualTasks.map((line) => (
             <ManualTaskItem key={line.hostChange} line={line} isMine={line.to.mail === me?.mail} />
+          ))}
+          {siteRequests.map((line) => (
+            <Item
+              key={line.id}
+              when={line.mayAnswer ? "to answer" : line.state === "stopped" ? "stopped" : "by hand"}
+              since={line.mayAnswer ? `until the end of ${onDate(line.through)}` : `since ${onDay(line.requestedAt)}`}
+              title={`${line.by.name} asks for a site: ${line.name}`}
+              action={
+                <Link
+                  to="/site-requests/$request"
+                  params={{ request: line.id }}
+                  className={actionLook(line.mayAnswer || line.state === "stopped")}
+                >
+                  {line.mayAnswer ? "Review and answer" : "See the request"}
+                </Link>
+              }
+            >
+              {line.kind} on {line.host}, at <span className="font-address">{line.address}</span>.{" "}
+              {capital(stateOf(line))}.
+            </Item>
           ))}
           {data?.notDone.map((change) => (
             <Item

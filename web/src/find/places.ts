@@ -22,6 +22,7 @@ export interface Place {
     | "/words"
     | "/tree"
     | "/twins"
+    | "/start"
     | "/your-sites";
   search?: RegisterSearch;
   /** A report, instead of the list of them. */
@@ -30,6 +31,8 @@ export interface Place {
   isDesk?: boolean;
   /** For those who see everything. */
   isEvidence?: boolean;
+  /** Not for auditors, who change nothing. */
+  isActing?: boolean;
   /** For administrators alone. */
   isAccounts?: boolean;
 }
@@ -140,9 +143,16 @@ const places: Place[] = [
     to: "/twins",
   },
   {
+    words: "Start a site",
+    hint: "ask for a new one; what the rules allow is made at once",
+    synonyms: "new create add make start request begin site provision set up launch",
+    to: "/start",
+    isActing: true,
+  },
+  {
     words: "New sites",
-    hint: "the latest first; sites are made at their hosts",
-    synonyms: "new create add make recent latest start",
+    hint: "the latest first",
+    synonyms: "new recent latest",
     to: "/",
     search: { sort: "-created" },
   },
@@ -201,6 +211,7 @@ export function placesFor(text: string, role: Schema["Me"]["role"]): Place[] {
   const start = text.trim().toLowerCase();
   return places
     .filter((place) => !(role === "owner" && place.isDesk))
+    .filter((place) => !(role === "auditor" && place.isActing))
     .filter((place) => !place.isAccounts || role === "administrator")
     .filter((place) => !place.isEvidence || role === "administrator" || role === "auditor")
     .filter((place) => {

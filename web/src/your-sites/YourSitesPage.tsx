@@ -6,6 +6,8 @@ import { api, ok, type Schema } from "../api/client";
 import { useMe } from "../api/useMe";
 import { ManualTaskRows } from "../manual-tasks/ManualTaskRows";
 import { useManualTasks } from "../manual-tasks/useManualTasks";
+import { SiteRequestRows } from "../starting/SiteRequestRows";
+import { useSiteRequests } from "../starting/useSiteRequests";
 import { AtticEntryNotes, StopForm } from "../attic/AtticEntryNotes";
 import { FindingChip } from "../site-parts/FindingChip";
 import { AnswerForm } from "../site-parts/Question";
@@ -41,6 +43,11 @@ export function YourSitesPage() {
   });
   const me = useMe();
   const toDo = (useManualTasks().data ?? []).filter((line) => line.state === "sent" && line.to.mail === me?.mail);
+  const requests = useSiteRequests().data;
+  const asked = [
+    ...(requests?.open ?? []),
+    ...(requests?.ended ?? []).filter(({ state }) => state !== "in-use"),
+  ].filter(({ by }) => by.mail === me?.mail);
   if (!yours.data) return <Waiting title="Your sites" error={yours.error} />;
   const open = yours.data.offers.filter((offer) => !ended[offer.state]);
   const toAnswer = open.filter((offer) => offer.state === "offered");
@@ -76,13 +83,24 @@ export function YourSitesPage() {
           ))}
         </section>
       )}
+      {me?.mayAct && (
+        <p className="mt-4">
+          <Link
+            to="/start"
+            className="inline-block rounded-[4px] border border-cover bg-cover px-3 py-2 text-[13px] font-semibold text-cover-ink dark:border-brass"
+          >
+            Start a site
+          </Link>
+        </p>
+      )}
+      <SiteRequestRows label="Asked for" lines={asked} />
       <ManualTaskRows label="Manual tasks" lines={toDo} />
       <section className="mt-6" aria-label="In use">
         <h2 className="text-[17px]">In use</h2>
         {inUse.length === 0 && (
           <p className="mt-2 text-second">
             Sites that you own appear here. You own none. When somebody offers you a site, you find the offer here and
-            in your mail. Sites are made at their hosts; ask an administrator if one of yours is missing.
+            in your mail. Ask an administrator if one of yours is missing.
           </p>
         )}
         <ul className="mt-1 divide-y divide-rule border-y border-rule">

@@ -1,0 +1,191 @@
+import { Link } from "@tanstack/react-router";
+import { useId, useState } from "react";
+import type { Schema } from "../api/client";
+import { labels } from "../api/labels";
+import { listed, onDate } from "../ui/words";
+import type { Filled } from "./Filled";
+import { LabelledField } from "./LabelledField";
+import { Remarks } from "./Remarks";
+import type { Check, Kind } from "./useStart";
+import { remarksOn } from "./words";
+
+const box = "min-w-0 flex-1 bg-transparent px-2.5 py-2 font-address text-[13.5px] outline-none";
+
+/** The name, the address that follows it until somebody writes another, and the mail alias. */
+export function NameAndAddress({ kind, ...filled }: Filled & { kind: Kind }) {
+  const { site, check, isAsked, onChange } = filled;
+  // Until the address is written by hand it is the one that the name suggests.
+  const [isOwn, setOwn] = useState(site.address !== "");
+  const [suggested, setSuggested] = useState<string | null>(null);
+  const proposal = check?.address.suggested ?? null;
+  if (proposal !== suggested) {
+    setSuggested(proposal);
+    if (!isOwn && site.address !== (proposal ?? "")) onChange({ address: proposal ?? "" });
+  }
+  return (
+    <fieldset className="mt-7">
+      <legend className="font-title text-[17px] font-semibold">Name and address</legend>
+      <LabelledField
+        field="name"
+        label="Name"
+        value={site.name}
+        maxLength={200}
+        autoComplete="off"
+        remarks={remarksOn(check, "name", isAsked)}
+        hint="It can be changed at any time; the address stays."
+        onChange={(name) => onChange({ name })}
+      />
+      <SameNames names={check?.sameNames ?? []} />
+      <Fixed
+        field="address"
+        label="Address"
+        before={kind.addressBefore}
+        after={kind.addressAfter}
+        value={site.address}
+        remarks={remarksOn(check, "address", isAsked)}
+        hint="Changing it later breaks links that other people have made."
+        onChange={(address) => {
+          setOwn(true);
+          onChange({ address });
+        }}
+      >
+        {check && site.address !== "" && (
+          <AddressVerdict
+            check={check}
+            onChoose={(address) => {
+              setOwn(true);
+              onChange({ address });
+            }}
+          />
+        )}
+      </Fixed>
+      {kind.aliasDomain && (
+        <Fixed
+          field="alias"
+          label="Mail address"
+          before=""
+          after={`@${kind.aliasDomain}`}
+          value={site.alias || site.address}
+          remarks={remarksOn(check, "alias", isAsked)}
+          hint="Mail to it reaches the editors. It cannot be changed later."
+          onChange={(alias) => onChange({ alias: alias === site.address ? "" : alias })}
+        />
+      )}
+    </fieldset>
+  );
+}
+
+/** A text field between fixed parts. */
+function Fixed(props: {
+  field: string;
+  label: string;
+  before: string;
+  after: string;
+  value: string;
+  remarks: Schema["RemarkOnField"][];
+  hint: string;
+  onChange: (text: string) => void;
+  children?: React.ReactNode;
+}) {
+  const id = useId();
+  return (
+    <div className="mt-3">
+      <label className="block font-semibold" htmlFor={`${id} field`}>
+        {props.label}
+      </label>
+      <div className="mt-1 flex items-center rounded-[4px] border border-rule-strong bg-sheet focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-slate">
+        {props.before && <span className="pl-2.5 font-address text-[13.5px] text-second">{props.before}</span>}
+        <input
+          id={`${id} field`}
+          data-field={props.field}
+          value={props.value}
+          spellCheck={false}
+          autoCapitalize="none"
+          autoComplete="off"
+          maxLength={100}
+          aria-invalid={props.remarks.some(({ weight }) => weight === "refusal")}
+          aria-describedby={`${id} said ${id} hint`}
+          onChange={(event) => props.onChange(event.target.value)}
+          className={box}
+        />
+        {props.after && <span className="pr-2.5 font-address text-[13.5px] text-second">{props.after}</span>}
+      </div>
+      <div id={`${id} said`} aria-live="polite">
+        <Remarks remarks={props.remarks} />
+        {props.children}
+      </div>
+      <p id={`${id} hint`} className="mt-0.5 text-[13px] text-second">
+        {props.hint}
+      </p>
+    </div>
+  );
+}
+
+function AddressVerdict({ check: { address }, onChoose }: { check: Check; onChoose: (address: string) => void }) {
+  return (
+    <div className="mt-1 text-[13px]">
+      {address.isFree && (
+        <p className="font-semibold text-moss">
+          <span className="font-address break-all">{address.whole}</span> is free.
+        </p>
+      )}
+      {address.holders.map((holder) => (
+        <p key={`${holder.as} ${holder.site?.id ?? ""}`}>
+          {holder.site ? (
+            <>
+              <Link to="/sites/$site" params={{ site: holder.site.id.toString() }} className="underline">
+                <bdi>{holder.site.title}</bdi>
+              </Link>{" "}
+              has it, {labels.HeldAs[holder.as]}
+              {holder.until && `, to be restored until ${onDate(holder.until)}`}.{" "}
+              {holder.ask.length > 0 && <>Ask {listed(holder.ask.map(({ name }) => name))}: </>}
+              {holder.ask.map(({ mail }, place) => (
+                <span key={mail}>
+                  {place > 0 && ", "}
+                  <a href={`mailto:${mail}`} className="underline">
+                    {mail}
+                  </a>
+                </span>
+              ))}
+            </>
+          ) : (
+            "An administrator can tell you more."
+          )}
+        </p>
+      ))}
+      {address.alternatives.length > 0 && (
+        <p className="mt-1 flex flex-wrap items-center gap-1.5" role="group" aria-label="Free addresses">
+          <span>Free:</span>
+          {address.alternatives.map((one) => (
+            <button
+              key={one}
+              type="button"
+              className="rounded-[3px] border border-rule-strong bg-sheet px-1.5 py-0.5 font-address hover:bg-bar"
+              onClick={() => onChoose(one)}
+            >
+              {one}
+            </button>
+          ))}
+        </p>
+      )}
+    </div>
+  );
+}
+
+function SameNames({ names }: { names: Schema["SiteName"][] }) {
+  if (names.length === 0) return null;
+  return (
+    <p className="mt-1 text-[13px] text-ochre" aria-live="polite">
+      The same name, or nearly:{" "}
+      {names.map(({ id, title }, place) => (
+        <span key={id}>
+          {place > 0 && ", "}
+          <Link to="/sites/$site" params={{ site: id.toString() }} className="underline">
+            <bdi>{title}</bdi>
+          </Link>
+        </span>
+      ))}
+      . Two sites may have one name; people will ask which is which.
+    </p>
+  );
+}
