@@ -310,6 +310,7 @@ public partial class ScopeFacts(Installation here)
     {
         var address = path.Replace("{site}", $"{site}", StringComparison.Ordinal)
             .Replace("{hostChange}", Guid.Empty.ToString(), StringComparison.Ordinal)
+            .Replace("{request}", Guid.Empty.ToString(), StringComparison.Ordinal)
             .Replace("{offer}", Guid.Empty.ToString(), StringComparison.Ordinal)
             .Replace("{question}", Guid.Empty.ToString(), StringComparison.Ordinal)
             .Replace("{approval}", Guid.Empty.ToString(), StringComparison.Ordinal)

@@ -15,7 +15,7 @@ public enum StartedBy : byte
     Administrators,
 }
 
-/// <summary>The fixed parts of a whole address, around the part that is chosen: <c>slipway.example/</c> before it and nothing after
+/// <summary>The fixed parts of a whole address, around the part that is chosen: <c>pages.example/</c> before it and nothing after
 /// it, for instance.</summary>
 public sealed record AddressForm(string Before, string After)
 {
@@ -35,7 +35,7 @@ public sealed record AddressForm(string Before, string After)
 /// <param name="Host">Where sites of this kind are made.</param>
 /// <param name="Describes">One sentence: what it is good for.</param>
 /// <param name="MakesGroup">True if a group of its editors is made with the site, and removed with it.</param>
-/// <param name="AliasDomain">The domain of its mail alias, if it gets one: <c>sites.merrowby.example</c>.</param>
+/// <param name="AliasDomain">The domain of its mail alias, if it gets one: <c>sites.example</c>.</param>
 /// <param name="StarterPages">The titles of the pages that it begins with.</param>
 public sealed record KindToStart(
     string Kind,

@@ -51,7 +51,7 @@ internal static class StartSentences
             ReachBeyondPurpose(var purpose) => $"More people than is usual for the purpose {purpose}: an administrator decides.",
             WouldBreak(var rule, var title, var isCritical) =>
                 $"It would break the rule \"{title}\" ({rule}){(isCritical ? ", so an administrator decides" : "")}.",
-            WouldNotTell(var rule, var title) => $"The rule \"{title}\" ({rule}) could not tell.",
+            WouldNotTell(var rule, var title) => $"The rule \"{title}\" ({rule}) cannot tell.",
             MadeByHand(var host) => $"{host} has no connector that makes sites, so a person makes it there by hand.",
             RequestAnswered => "The request is answered already, or it is not yours to answer.",
             RequestNotStopped => "Making the site has not stopped.",

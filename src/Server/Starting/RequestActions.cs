@@ -52,7 +52,11 @@ internal sealed class MakeRequest(NewSiteRequest request, Viewer viewer) : Reque
         return new Decided<PlannedRequest>.Planned(
             verdict.Granting(grants) == Granting.ByAdministrator
                 ? new PlannedRequest(verdict, asked, await Waiting(facts, asked, directory))
-                : new PlannedRequest(verdict, asked.Move(SiteRequestEvent.Grant), []),
+                : new PlannedRequest(
+                    verdict,
+                    asked.Move(SiteRequestEvent.Grant),
+                    [.. ToAssignee(asked, start.Organisation)]
+                ),
             verdict.Fingerprint()
         );
     }
@@ -71,6 +75,23 @@ internal sealed class MakeRequest(NewSiteRequest request, Viewer viewer) : Reque
         )[^1];
         return new Written<StartDone>(place, new StartDone(place, plan.Request.Id.Value, plan.Request.State));
     }
+
+    /// <summary>Where a person makes sites by hand, they hear of it.</summary>
+    public static IEnumerable<Notification> ToAssignee(SiteRequest request, Organisation organisation) =>
+        request.IsByHand && organisation.CapabilitiesOf(request.Host).ManualProcedure?.Assignee is { } person
+            ?
+            [
+                new Notification(
+                    person,
+                    $"by-hand:{request.Id}",
+                    $"A site to make at {request.Host}: {request.Wanted.Name}",
+                    [
+                        $"The site {request.Wanted.Name} was granted and has to be made at {request.Host} by hand, at {request.Address}. An administrator can show you what was asked for. Tell them once it is made.",
+                    ],
+                    Urgent: true
+                ),
+            ]
+            : [];
 
     private static async Task<IReadOnlyList<Notification>> Waiting(FactReader facts, SiteRequest asked, PeopleDirectory directory)
     {
@@ -114,15 +135,18 @@ internal sealed class SteerRequest(
             return new Decided<PlannedRequest>.NotSeen("request");
         }
 
-        var verdict = StartSite.Judge(
-            await facts.StartFacts(request.Wanted, viewer, request.Id),
-            request.Wanted,
-            new Actor(request.By)
-        );
+        var start = await facts.StartFacts(request.Wanted, viewer, request.Id);
+        var verdict = StartSite.Judge(start, request.Wanted, new Actor(request.By));
         return decide(request, verdict, directory) switch
         {
             SteeredRequest.To(var becomes, var notifications) => new Decided<PlannedRequest>.Planned(
-                new PlannedRequest(verdict, becomes, notifications),
+                new PlannedRequest(
+                    verdict,
+                    becomes,
+                    name == ActionName.RequestGrant
+                        ? [.. notifications, .. MakeRequest.ToAssignee(becomes, start.Organisation)]
+                        : notifications
+                ),
                 name == ActionName.RequestGrant ? verdict.Fingerprint() : ""
             ),
             SteeredRequest.Not(var why) => new Decided<PlannedRequest>.Refused(why),
@@ -239,9 +263,8 @@ internal sealed class SteerRequest(
             ActionName.MakingReport,
             id,
             viewer,
-            (request, _, directory) =>
+            (request, _, _) =>
                 request is { State: SiteRequestState.BeingMade, Step: MakingStep.Site, IsByHand: true }
-                && viewer.Grants(request.Wanted.Unit, directory)
                     ? new SteeredRequest.To(Making.Answered(request, new MakingAnswer.Done(null), now), [])
                     : new SteeredRequest.Not([new RequestNotByHand()]),
             JournalAction.MakingStepDone

@@ -194,7 +194,7 @@ internal static class SiteRequestEndpoints
                 yield return RequestActionKind.Resume;
                 yield return RequestActionKind.GiveUp;
                 break;
-            case SiteRequestState.BeingMade when grants && request is { IsByHand: true, Step: MakingStep.Site }:
+            case SiteRequestState.BeingMade when request is { IsByHand: true, Step: MakingStep.Site }:
                 yield return RequestActionKind.Report;
                 break;
         }

@@ -121,8 +121,8 @@ export function DeskPage() {
                 </Link>
               }
             >
-              {line.kind} on {line.host}, at <span className="font-address">{line.address}</span>.{" "}
-              {capital(stateOf(line))}.
+              {line.kind} on {line.host}, at <span className="font-address">{line.address}</span>.
+              {!line.mayAnswer && ` ${capital(stateOf(line))}.`}
             </Item>
           ))}
           {data?.notDone.map((change) => (

@@ -129,7 +129,8 @@ function Making({ request }: { request: Request }) {
       )}
       {byHand && line.state === "being-made" && (
         <Notice>
-          {line.host} has no connector. {byHand.assignee ? `${byHand.assignee.name} makes it` : "Somebody makes it"}
+          {line.host} has no connector that makes sites.{" "}
+          {byHand.assignee ? `${byHand.assignee.name} makes it` : "Somebody makes it"}
           {byHand.account && `, with the account ${byHand.account}`}. It has to be at {line.address}.
           {byHand.support && ` Help: ${byHand.support}.`}
         </Notice>

@@ -17,17 +17,23 @@ export const outsides: Record<Reach["outside"], string> = {
   anonymous: "anybody, without being asked who they are",
 };
 
-const signIns: Record<Reach["signIn"], string> = {
-  none: "",
-  "one-time-code": " who enter a one-time code",
-  account: " who sign in",
+const signIns: Record<Reach["signIn"], { many: string; one: string }> = {
+  none: { many: "", one: "" },
+  "one-time-code": { many: " who enter a one-time code", one: " who enters a one-time code" },
+  account: { many: " who sign in", one: " who signs in" },
 };
 
 /** "all of the staff, and partners who sign in". */
 export const reachInWords = ({ inside, outside, signIn }: Reach) =>
   outside === "no-one"
     ? insides[inside]
-    : `${insides[inside]}, and ${outside === "anonymous" && signIn === "none" ? outsides.anonymous : `${outside === "anonymous" ? "anybody" : outsides[outside]}${signIns[signIn]}`}`;
+    : `${insides[inside]}, and ${
+        outside !== "anonymous"
+          ? `${outsides[outside]}${signIns[signIn].many}`
+          : signIn === "none"
+            ? outsides.anonymous
+            : `anybody${signIns[signIn].one}`
+      }`;
 
 /** The widest reach that a kind can have. */
 export const mostInWords = (kind: Kind) =>
