@@ -60,7 +60,7 @@ try
     {
         var sites = int.Parse(named, System.Globalization.CultureInfo.InvariantCulture);
         var register = await BenchRegister.Of(server, sites, work.CreateSubdirectory("bundle"));
-        await new NameBench((await register.ReadAll()).Index, report).Run(isPromised: sites >= Large);
+        await new NameBench(await register.ReadAll(), report).Run(isPromised: sites >= Large);
         report.End();
         return report.IsKept ? 0 : 1;
     }

@@ -38,6 +38,7 @@ public partial class ScopeFacts(Installation here)
         ["start"] = All,
         ["findStartPeople"] = "administrator steward owner",
         ["checkStart"] = "administrator steward owner",
+        ["askHolder"] = "administrator steward owner",
         ["startSite"] = "administrator steward owner",
         ["siteRequests"] = All,
         ["siteRequest"] = All,

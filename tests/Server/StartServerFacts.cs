@@ -2,6 +2,7 @@ using System.Collections.Concurrent;
 using System.Globalization;
 using System.Net;
 using System.Text.Json;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.StandIns;
@@ -108,6 +109,41 @@ public class StartServerFacts(Installation here)
     }
 
     [Fact]
+    public async Task The_holder_of_an_address_gets_a_message_from_somebody_who_does_not_see_it_once_a_day()
+    {
+        await using var organisation = await SmallOrganisation.Found(here, ("old-notices", [new("p:2", "own")]));
+        await using var server = await organisation.Start();
+        var (vane, bell) = (await here.SignIn("i.vane", server.Address), await here.SignIn("n.bell", server.Address));
+        await server.Read(bell, 1);
+        var ask = new
+        {
+            kind = "pages",
+            address = "old-notices",
+            message = "May I have it?",
+        };
+        var answer = await vane.Post("/api/start/ask-holder", ask);
+        Assert.Equal(["place"], answer.EnumerateObject().Select(field => field.Name));
+        Assert.Equal(
+            [organisation.Quist],
+            await organisation.Database.Read(async connection =>
+                (
+                    await connection.AddressedUnder(
+                        AskHolder.Key(
+                            "Slipway",
+                            "slipway.example/old-notices",
+                            organisation.Vane,
+                            (await connection.OrganisationTime()).DayOf(organisation.Database.Now)
+                        )
+                    )
+                ).ToList()
+            )
+        );
+        await vane.Post("/api/start/ask-holder", ask, HttpStatusCode.UnprocessableEntity);
+        await bell.Post("/api/start/ask-holder", new { kind = "pages", address = "old-notices", message = " " }, HttpStatusCode.UnprocessableEntity);
+        await bell.Post("/api/start/ask-holder", new { kind = "pages", address = "nobody-has-it", message = "?" }, HttpStatusCode.NotFound);
+    }
+
+    [Fact]
     public async Task A_request_that_nobody_answers_lapses_and_frees_its_address()
     {
         await using var organisation = await SmallOrganisation.Found(here, ("Old notices", []));
@@ -199,8 +235,8 @@ public class StartServerFacts(Installation here)
             var vane = await here.SignIn("i.vane", first.Address);
             await first.Read(await here.SignIn("n.bell", first.Address), 1);
 
-            // Half of the answers are lost, before or after the effect, and each takes a while.
-            organisation.Slipway.Faults = new Faults(7, loseBefore: 25, loseAfter: 25, 0, 0, TimeSpan.FromMilliseconds(40));
+            // A third of the answers is lost, before or after the effect, and each takes a while.
+            organisation.Slipway.Faults = new Faults(7, loseBefore: 17, loseAfter: 17, 0, 0, TimeSpan.FromMilliseconds(40));
             for (var site = 0; site < Sites; site++)
             {
                 requests.Add(
@@ -289,6 +325,7 @@ public class StartServerFacts(Installation here)
                 .Distinct()
                 .Order()
         );
+        await vane.Post("/api/start/check", Wanted("Ferry", "fer\u0000ry") with { Kind = "project", Alias = "\u0000", Owners = [null!], Tags = [null!] });
         Assert.Equal("at-once", (await vane.Post("/api/start/check", Wanted("Ferry", "ferry") with { Ends = "9999-12-31" })).GetProperty("granting").GetString());
     }
 

@@ -25,6 +25,12 @@ test("a noticeboard with a taken name gets another address, is granted by rule, 
   await expect(verdict(page)).toContainText("Not yet");
   await isAccessible(page);
 
+  // Whom they may not see, they can write to.
+  await page.getByRole("button", { name: "Send the holder a message …" }).click();
+  await page.getByLabel("Message to the holder").fill("May I have your address?");
+  await page.getByRole("button", { name: "Send the message" }).click();
+  await expect(page.getByText("Your message was sent. The answer comes by mail.")).toBeVisible();
+
   // What was typed is still there in another tab.
   const tab = await page.context().newPage();
   await tab.goto("/start");

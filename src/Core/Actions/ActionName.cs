@@ -72,6 +72,10 @@ public enum ActionName : byte
     [JsonStringEnumMemberName("twins.open-again")]
     TwinsOpenAgain,
 
+    /// <summary>A message to the holder of an address, whom the sender may not see.</summary>
+    [JsonStringEnumMemberName("address.ask")]
+    AddressAsk,
+
     [JsonStringEnumMemberName("request.make")]
     RequestMake,
 

@@ -84,6 +84,14 @@ public static class Making
         };
     }
 
+    /// <summary>Goes on with the step at which it stopped: an earlier attempt of it may have had its effect.</summary>
+    public static SiteRequest Resumed(SiteRequest request, DateTimeOffset now) =>
+        request.Move(SiteRequestEvent.Resume) with
+        {
+            Attempts = 1,
+            NextTry = now,
+        };
+
     /// <summary>The request after its site was read back and is in the register.</summary>
     public static SiteRequest Finished(SiteRequest request, SiteId site, ChangeId? restriction, DateTimeOffset now) =>
         request.Move(SiteRequestEvent.Finish) with

@@ -14,8 +14,9 @@ namespace AtticLedger.Core.Actions;
 /// <summary>The facts on which a request to start a site is judged.</summary>
 public sealed record StartFacts(Organisation Organisation, RuleBook Rules, PeopleDirectory PeopleDirectory)
 {
-    /// <summary>Who has an address on the host that was asked about; addresses are whole.</summary>
-    public IReadOnlyList<Holding> Holdings { get; init; } = [];
+    /// <summary>The addresses on the host that was asked about, by the part that is a site's own; null if nobody else is asked about
+    /// them.</summary>
+    public AddressBook? Addresses { get; init; }
 
     /// <summary>True if a site or a request has the mail alias.</summary>
     public bool IsAliasHeld { get; init; }
@@ -260,7 +261,7 @@ public static partial class StartSite
             return;
         }
 
-        var book = BookOf(kind.Address, facts);
+        var book = facts.Addresses ?? new AddressBook(facts.Organisation.ReservedAddresses);
         foreach (var fault in book.FaultsOf(wanted.Address))
         {
             switch (fault)
@@ -289,7 +290,7 @@ public static partial class StartSite
             return;
         }
 
-        if (Addresses.Fault(wanted.AliasPart) is { } alias)
+        if (Naming.Addresses.Fault(wanted.AliasPart) is { } alias)
         {
             refusals.Add(new FieldRemark(StartField.Alias, new AliasMalformed(alias)));
         }
@@ -299,20 +300,15 @@ public static partial class StartSite
         }
     }
 
-    /// <summary>The addresses on a host, by the part that is a site's own.</summary>
-    public static AddressBook BookOf(AddressForm form, StartFacts facts)
-    {
-        var book = new AddressBook(facts.Organisation.ReservedAddresses);
-        foreach (var holding in facts.Holdings)
+    /// <summary>The holders of addresses of one form, by the part that is their own.</summary>
+    public static IEnumerable<Holding> Own(AddressForm form, IEnumerable<Holding> holdings) =>
+        from holding in holdings
+        let own = form.Own(holding.Address)
+        where own is not null
+        select holding with
         {
-            if (form.Own(holding.Address) is { } own)
-            {
-                book.Hold(holding with { Address = own });
-            }
-        }
-
-        return book;
-    }
+            Address = own,
+        };
 
     /// <summary>What makes an address harder to pass on: its length, and what cannot be said.</summary>
     public static IEnumerable<Remark> Advice(string address)

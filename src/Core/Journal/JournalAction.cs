@@ -172,6 +172,9 @@ public sealed class JournalAction
     public static JournalAction TwinsOpenedAgain { get; } =
         new("twins.opened-again", "two sites were no longer said to be both right");
 
+    public static JournalAction AddressAsked { get; } =
+        new("address.asked", "the holder of an address was sent a message", Changed.Nothing);
+
     public static JournalAction RequestMade { get; } =
         new("request.made", "a request to start a site was made", Changed.Nothing);
 

@@ -45,6 +45,7 @@ public sealed class AddressBook
     private readonly int longest;
     private readonly ILookup<string, string> reserved;
     private readonly Dictionary<string, List<Holding>> holdings = [];
+    private readonly AddressBook? below;
 
     public AddressBook(IEnumerable<string> reserved, int longest = Addresses.Longest)
     {
@@ -53,9 +54,24 @@ public sealed class AddressBook
         this.reserved = reserved.ToLookup(Addresses.Folded);
     }
 
-    public void Hold(Holding holding)
+    private AddressBook(AddressBook below, IEnumerable<Holding> more)
     {
-        var folded = Addresses.Folded(holding.Address);
+        (this.below, longest, reserved) = (below, below.longest, below.reserved);
+        foreach (var holding in more)
+        {
+            Hold(holding);
+        }
+    }
+
+    /// <summary>The same addresses and a few more. This book stays as it is, and is not copied.</summary>
+    public AddressBook With(IEnumerable<Holding> more) => new(this, more);
+
+    public void Hold(Holding holding) => Hold(holding, Addresses.Folded(holding.Address));
+
+    /// <param name="folded">Its folded address, where it is known already.</param>
+    /// <seealso cref="Addresses.Folded"/>
+    public void Hold(Holding holding, string folded)
+    {
         if (!holdings.TryGetValue(folded, out var alike))
         {
             holdings[folded] = alike = [];
@@ -74,8 +90,7 @@ public sealed class AddressBook
         }
 
         var folded = Addresses.Folded(address);
-        var others = holdings
-            .GetValueOrDefault(folded, [])
+        var others = Alike(folded)
             .Where(holding => own is null || holding.Site != own)
             .ToLookup(holding => holding.Address == address);
         var words = reserved[folded].ToLookup(word => word == address);
@@ -87,6 +102,11 @@ public sealed class AddressBook
             .. words[false].Select(word => new AddressFault.Confusable(word, null)),
         ];
     }
+
+    private IEnumerable<Holding> Alike(string folded) =>
+        below is null
+            ? holdings.GetValueOrDefault(folded, [])
+            : below.Alike(folded).Concat(holdings.GetValueOrDefault(folded, []));
 
     public bool IsFree(string address) => FaultsOf(address).Count == 0;
 

@@ -90,6 +90,10 @@ public sealed record RefusalNeedsReason : StartRemark;
 
 public sealed record OnlyRequesterWithdraws : StartRemark;
 
+public sealed record MessageMissing(int Maximum) : StartRemark;
+
+public sealed record MessageSentToday : StartRemark;
+
 /// <summary>By what an address is held.</summary>
 public enum AddressHeldBy : byte
 {

@@ -25,6 +25,7 @@ internal static partial class EntryDetails
         "offer",
         "stay",
         "batch",
+        "request",
         "approval",
         "import",
         "session",
@@ -57,6 +58,9 @@ internal static partial class EntryDetails
         ["part"] = "scope",
         ["asOf"] = "as of",
         ["deletes"] = "how it deletes",
+        ["grantedBy"] = "granted by",
+        ["wider"] = "wider at the host than granted",
+        ["missing"] = "granted, and not given by the host",
         ["untold"] = "the rule could not tell",
     };
 

@@ -20,6 +20,7 @@ internal static class EntryLabels
             {
                 EntrySubject.Source(var source) => Source(source),
                 EntrySubject.Account => "an account",
+                EntrySubject.Request => "a request to start a site",
                 EntrySubject.Rule(var rule) => $"the rule {rule}",
                 EntrySubject.Human(var id) when directory.Find(id) is { } person => person.Name,
                 _ => row.Subject,

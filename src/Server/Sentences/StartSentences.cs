@@ -58,6 +58,8 @@ internal static class StartSentences
             RequestNotByHand => "This is not a site that a person makes by hand now.",
             RefusalNeedsReason => "Give a reason, which the requester reads.",
             OnlyRequesterWithdraws => "Only the person who made the request can withdraw it.",
+            MessageMissing(var maximum) => $"Write a message of at most {maximum} characters.",
+            MessageSentToday => "You have sent a message about this address today. Wait for the answer.",
             _ => throw Missing(remark),
         };
 

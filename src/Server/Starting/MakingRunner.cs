@@ -2,6 +2,7 @@ using System.Collections.Concurrent;
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Classification;
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Hosts;
@@ -125,10 +126,11 @@ public sealed class MakingRunner(
         var directory = facts.PeopleDirectory;
         var kind = facts.Organisation.KindsToStart.FirstOrDefault(one => one.Kind == request.Wanted.Kind);
 
-        // Meanwhile somebody may have left, or the kind may be gone.
-        if (verdict.Refusals.Count > 0 || kind is null)
+        // Meanwhile an owner may have left, or the kind may be gone. Whether the requester is still here does not matter any more.
+        var refusals = verdict.Refusals.Select(one => one.Remark).Where(remark => remark is not StarterNotStaff).ToList();
+        if (refusals.Count > 0 || kind is null)
         {
-            return (taken, null, string.Join(' ', RemarkSentence.Of(verdict.Refusals.Select(one => one.Remark)).Distinct()));
+            return (taken, null, string.Join(' ', RemarkSentence.Of(refusals).Distinct()));
         }
 
         string? Mail(PersonId person) => directory.Find(person)?.Mail;
@@ -164,7 +166,12 @@ public sealed class MakingRunner(
 
     private static async Task<(StartVerdict Verdict, StartFacts Facts)> Judge(Change change, SiteRequest request)
     {
-        var facts = (await FactReader.Of(change).StartFacts(request.Wanted, null, request.Id)) with { Holdings = [] };
+        // A sync may have found the half-made site, which has the address and the mail alias.
+        var facts = (await FactReader.Of(change).StartFacts(request.Wanted, null, request.Id)) with
+        {
+            Addresses = null,
+            IsAliasHeld = false,
+        };
         return (StartSite.Judge(facts, request.Wanted, new Actor(request.By)), facts);
     }
 
@@ -172,7 +179,7 @@ public sealed class MakingRunner(
     {
         if (hosts.FirstOrDefault(host => host.Name == request.Host) is not IMakesSites host)
         {
-            return new MakingAnswer.Again(TimeSpan.FromMinutes(1), $"{request.Host} is not connected to this server.");
+            return NotConnected(request);
         }
 
         try
@@ -191,6 +198,9 @@ public sealed class MakingRunner(
             return new MakingAnswer.Again(TimeSpan.Zero, fault.Message);
         }
     }
+
+    private static MakingAnswer.Again NotConnected(SiteRequest request) =>
+        new(TimeSpan.FromMinutes(1), $"{request.Host} is not connected to this server.");
 
     // Not if another server has taken the step meanwhile.
     private async Task Answer(Change change, SiteRequest taken, MakingAnswer answer)
@@ -234,14 +244,11 @@ public sealed class MakingRunner(
         MakingAnswer? fault = null;
         try
         {
-            if (
-                request.HostKey is { } key
-                && hosts.FirstOrDefault(host => host.Name == request.Host) is { } host
-                && !await sources.ReadNew(host, key, request.Steps.Contains(MakingStep.Group), stop)
-            )
-            {
-                fault = new MakingAnswer.Again(TimeSpan.FromSeconds(5), $"{request.Host} does not list it yet.");
-            }
+            fault =
+                request.HostKey is not { } key ? null
+                : hosts.FirstOrDefault(host => host.Name == request.Host) is not { } host ? NotConnected(request)
+                : await sources.ReadNew(host, key, request.Steps.Contains(MakingStep.Group), stop) ? null
+                : new MakingAnswer.Again(TimeSpan.FromSeconds(5), $"{request.Host} does not list it yet.");
         }
         catch (HostException unread)
         {

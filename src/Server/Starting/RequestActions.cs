@@ -233,14 +233,7 @@ internal sealed class SteerRequest(
             viewer,
             (request, _, _) =>
                 request.State == SiteRequestState.Stopped
-                    ? new SteeredRequest.To(
-                        request.Move(SiteRequestEvent.Resume) with
-                        {
-                            Attempts = 0,
-                            NextTry = now,
-                        },
-                        []
-                    )
+                    ? new SteeredRequest.To(Making.Resumed(request, now), [])
                     : new SteeredRequest.Not([new RequestNotStopped()]),
             JournalAction.MakingResumed
         );

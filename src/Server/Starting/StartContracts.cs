@@ -96,12 +96,12 @@ public sealed record NewSiteRequest(
         {
             Kind = Kind,
             Name = Clean(Name) ?? "",
-            Address = Address.Trim(),
-            Alias = Alias.Trim(),
+            Address = Clean(Address) ?? "",
+            Alias = Clean(Alias) ?? "",
             Unit = Clean(Unit) is { } unit ? new UnitCode(unit) : null,
             Purpose = Clean(Purpose),
             Classification = Clean(Classification),
-            Tags = [.. Tags.Distinct(StringComparer.Ordinal)],
+            Tags = [.. Tags.OfType<string>().Distinct(StringComparer.Ordinal)],
             Language = Clean(Language),
             Description = Clean(Description),
             ContentNotice = Clean(ContentNotice),
@@ -116,10 +116,10 @@ public sealed record NewSiteRequest(
         directory.ByMail.TryGetValue(mail.Trim().ToLowerInvariant(), out var person) ? person : null;
 
     private static IEnumerable<PersonId> People(IEnumerable<string> mails, PeopleDirectory directory) =>
-        mails.Select(mail => PersonOf(mail, directory) ?? default).Distinct();
+        mails.OfType<string>().Select(mail => PersonOf(mail, directory) ?? default).Distinct();
 
-    // The database cannot store NUL in a text.
-    private static string? Clean(string? text) => string.IsNullOrWhiteSpace(text) ? null : text.Replace('\0', '\uFFFD').Trim();
+    /// <summary>Without what the database cannot store in a text; null if nothing is left.</summary>
+    public static string? Clean(string? text) => string.IsNullOrWhiteSpace(text) ? null : text.Replace('\0', '\uFFFD').Trim();
 }
 
 /// <summary>What a remark about a field means for the request.</summary>
@@ -169,6 +169,12 @@ public sealed record AddressVerdict(
     IReadOnlyList<AddressHolder> Holders,
     IReadOnlyList<string> Alternatives
 );
+
+/// <param name="Kind">The code of the kind, which says on which host; <paramref name="Address"/>: the part that is its own.</param>
+/// <param name="Message">At most 1,000 characters. The holder reads it with the name and mail address of the sender.</param>
+public sealed record AskHolderRequest(string Kind, string Address, string Message);
+
+public sealed record AddressAsked(long Place);
 
 /// <summary>A person as written, and the account behind it.</summary>
 /// <param name="Person">Null if nobody in the register has the mail address.</param>

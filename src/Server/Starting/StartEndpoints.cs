@@ -42,6 +42,13 @@ internal static class StartEndpoints
             .Previews()
             .WithName("checkStart")
             .WithSummary("The verdict on a request as it is filled in: what is refused, decided by an administrator, or changed.");
+        api.MapPost("/ask-holder", Ask)
+            .RequireAuthorization(Policies.Act)
+            .Carries(ActionName.AddressAsk)
+            .WithName("askHolder")
+            .WithSummary(
+                "Sends a message to the holder of an address, whom the viewer may not see: once a day for each address. Nothing is told about the holder."
+            );
         api.MapPost("", Start)
             .RequireAuthorization(Policies.Act)
             .Carries(ActionName.RequestMake)
@@ -173,7 +180,7 @@ internal static class StartEndpoints
         var visible = register.Visible;
         var facts = new StartFacts(state.Organisation, state.Rules, directory)
         {
-            Holdings = kind is null ? [] : [.. addresses.Holdings(state, kind.Host), .. requested],
+            Addresses = kind is null ? null : addresses.Addresses(state, kind).With(StartSite.Own(kind.Address, requested)),
             IsAliasHeld = isAliasHeld,
             Sees = site => visible.Find(site) is not null,
         };
@@ -200,12 +207,11 @@ internal static class StartEndpoints
 
     private static AddressVerdict Address(KindToStart? kind, NewSite wanted, StartFacts facts, SeenRegister register)
     {
-        if (kind is null)
+        if (kind is null || facts.Addresses is not { } book)
         {
             return new AddressVerdict(Addresses.Proposed(wanted.Name), null, false, [], []);
         }
 
-        var book = StartSite.BookOf(kind.Address, facts);
         var suggested = wanted.Name.Length == 0 ? null : book.Proposed(wanted.Name, wanted.Unit?.Value, kind.Kind);
         var faults = wanted.Address.Length == 0 ? [] : book.FaultsOf(wanted.Address);
         var isFree = wanted.Address.Length > 0 && !faults.Any(fault => fault is not AddressFault.Confusable);
@@ -256,6 +262,7 @@ internal static class StartEndpoints
         [
             .. request
                 .Owners.Concat(request.Editors)
+                .OfType<string>()
                 .Distinct(StringComparer.OrdinalIgnoreCase)
                 .Select(mail => new NamedPerson(
                     mail,
@@ -282,6 +289,11 @@ internal static class StartEndpoints
             (int)site.EditorCount.AtLeast
         );
     }
+
+    private static Task<Results<Ok<AddressAsked>, Conflict<string>, UnprocessableEntity<RefusalResponse>, ProblemHttpResult>> Ask(
+        AskHolderRequest request,
+        HttpContext context
+    ) => context.Carry(new AskHolderAction(request, Viewer.Of(context)), null, request, plan => Task.FromResult(plan.Host));
 
     private static Task<StartAnswer> Start(StartSiteRequest request, HttpContext context) =>
         context.Carry(

@@ -33,7 +33,9 @@ internal static class StartFactsReader
 
         return new StartFacts(organisation, await facts.Connection.Rules(Today.At(facts.Now, directory.Time)), directory)
         {
-            Holdings = holders,
+            Addresses = kind is null
+                ? null
+                : new AddressBook(organisation.ReservedAddresses).With(StartSite.Own(kind.Address, holders)),
             IsAliasHeld =
                 kind?.AliasDomain is { } domain
                 && wanted.AliasPart.Length > 0

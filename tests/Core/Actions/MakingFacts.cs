@@ -51,7 +51,7 @@ public class MakingFacts
                 yield return (ended.Move(SiteRequestEvent.Lapse), made);
                 break;
             case SiteRequestState.Stopped:
-                yield return (request.Move(SiteRequestEvent.Resume) with { Attempts = 0, NextTry = Now }, made);
+                yield return (Making.Resumed(request, Now), made);
                 yield return (ended.Move(SiteRequestEvent.GiveUp), made);
                 break;
             case SiteRequestState.BeingMade when request.Lease is null:

@@ -131,7 +131,12 @@ public class StartSiteFacts
     {
         var facts = Facts() with
         {
-            Holdings = [new Holding($"slipway.example/{address}", "Old ferry", held, new SiteId(7), Now.AddDays(3))],
+            Addresses = new AddressBook([]).With(
+                StartSite.Own(
+                    Board.Address,
+                    [new Holding($"slipway.example/{address}", "Old ferry", held, new SiteId(7), Now.AddDays(3))]
+                )
+            ),
         };
         Assert.Equal(new AddressHeld(address, "Old ferry", by, new DateOnly(2026, 11, 27)), Remark(facts));
         Assert.Equal(new AddressHeld(address, null, by, new DateOnly(2026, 11, 27)), Remark(facts with { Sees = _ => false }));

@@ -34,6 +34,7 @@ const topics: Record<string, FeedEvent["topics"]> = {
   sessions: ["own-account"],
   "site request": ["site-requests"],
   "site requests": ["site-requests"],
+  "start check": ["site-requests", "people"],
   sources: ["sources"],
   "used sites": ["people", "elsewhere"],
   yours: ["people", "elsewhere"],

@@ -118,6 +118,11 @@ export function RegisterPage() {
             <Link to="/twins" className="text-[13px] underline">
               Near names
             </Link>
+            {me?.mayAct && (
+              <Link to="/start" className="text-[13px] underline">
+                Start a site
+              </Link>
+            )}
             {register.data?.filter && me && me.role !== "owner" && (
               <Link to="/rules" search={{ scope: register.data.filter }} className="text-[13px] underline">
                 Rule for these sites

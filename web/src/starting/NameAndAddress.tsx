@@ -4,6 +4,7 @@ import type { Schema } from "../api/client";
 import { labels } from "../api/labels";
 import { listed, onDate } from "../ui/words";
 import type { Filled } from "./Filled";
+import { AskHolder } from "./AskHolder";
 import { LabelledField } from "./LabelledField";
 import { Remarks } from "./Remarks";
 import type { Check, Kind } from "./useStart";
@@ -52,6 +53,8 @@ export function NameAndAddress({ kind, ...filled }: Filled & { kind: Kind }) {
         {check && site.address !== "" && (
           <AddressVerdict
             check={check}
+            kind={kind.kind}
+            own={site.address}
             onChoose={(address) => {
               setOwn(true);
               onChange({ address });
@@ -121,7 +124,14 @@ function Fixed(props: {
   );
 }
 
-function AddressVerdict({ check: { address }, onChoose }: { check: Check; onChoose: (address: string) => void }) {
+function AddressVerdict(props: {
+  check: Check;
+  kind: string;
+  own: string;
+  onChoose: (address: string) => void;
+}) {
+  const { kind, own, onChoose } = props;
+  const { address } = props.check;
   return (
     <div className="mt-1 text-[13px]">
       {address.isFree && (
@@ -130,7 +140,7 @@ function AddressVerdict({ check: { address }, onChoose }: { check: Check; onChoo
         </p>
       )}
       {address.holders.map((holder) => (
-        <p key={`${holder.as} ${holder.site?.id ?? ""}`}>
+        <div key={`${holder.as} ${holder.site?.id ?? ""}`}>
           {holder.site ? (
             <>
               <Link to="/sites/$site" params={{ site: holder.site.id.toString() }} className="underline">
@@ -149,9 +159,9 @@ function AddressVerdict({ check: { address }, onChoose }: { check: Check; onChoo
               ))}
             </>
           ) : (
-            "An administrator can tell you more."
+            <AskHolder kind={kind} address={own} />
           )}
-        </p>
+        </div>
       ))}
       {address.alternatives.length > 0 && (
         <p className="mt-1 flex flex-wrap items-center gap-1.5" role="group" aria-label="Free addresses">
