@@ -89,14 +89,7 @@ internal sealed class NameBench(
     private void Judge(AddressBook book)
     {
         var kind = new KindToStart("pages", "Host", "", new AddressForm("host.example/", ""), StartedBy.Staff, false, null, []);
-        var facts = new StartFacts(
-            register.Organisation with
-            {
-                KindsToStart = [kind],
-            },
-            register.Rules,
-            register.PeopleDirectory
-        )
+        var facts = new StartFacts(register.Organisation with { KindsToStart = [kind] }, register.Rules, register.PeopleDirectory)
         {
             Addresses = book,
         };

@@ -133,7 +133,13 @@ public sealed partial class LanternHost(HostConnection connection) : ISharesSite
     }
 
     private Task<HostReply> SetMembers(string siteKey, IReadOnlyList<GrantChange> grants, CancellationToken stop) =>
-        Ask(HttpMethod.Put, $"sites/{Uri.EscapeDataString(siteKey)}/members", Members(grants.Select(change => (change.Key, change.Wanted?.Power))), new WantedState(grants), stop);
+        Ask(
+            HttpMethod.Put,
+            $"sites/{Uri.EscapeDataString(siteKey)}/members",
+            Members(grants.Select(change => (change.Key, change.Wanted?.Power))),
+            new WantedState(grants),
+            stop
+        );
 
     private Task<HostReply> Suspend(string siteKey, bool isSuspended, WantedState wanted, CancellationToken stop) =>
         Ask(

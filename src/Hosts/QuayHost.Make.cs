@@ -19,7 +19,7 @@ public sealed partial class QuayHost
         CancellationToken stop
     )
     {
-        var path = siteKey is null ? "sites" : $"sites/{Uri.EscapeDataString(siteKey)}";
+        var path = $"sites/{Uri.EscapeDataString(siteKey ?? "")}";
         switch (step)
         {
             case MakingStep.Site when connection.Rest(site.Address) is not { } rest:
@@ -27,7 +27,7 @@ public sealed partial class QuayHost
             case MakingStep.Site:
                 return await Step(
                     HttpMethod.Post,
-                    path,
+                    "sites",
                     new JsonObject
                     {
                         ["path"] = connection.Rest(site.Address),

@@ -46,11 +46,7 @@ public sealed partial class SlipwayHost
                     $"{path}/sharing",
                     new JsonObject { ["changes"] = await Access(site, path, stop) }
                 ),
-                MakingStep.Tags => await Step(
-                    HttpMethod.Put,
-                    $"{path}/topics",
-                    new JsonObject { ["topics"] = Texts(site.Tags) }
-                ),
+                MakingStep.Tags => await Step(HttpMethod.Put, $"{path}/topics", new JsonObject { ["topics"] = Texts(site.Tags) }),
                 _ => await Step(HttpMethod.Put, $"{path}/starter-pages", new JsonObject { ["titles"] = Texts(site.Pages) }),
             };
         }

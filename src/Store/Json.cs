@@ -77,10 +77,7 @@ internal static class Json
         [.. JsonSerializer.Deserialize<StoredKindToStart[]>(text, Options)!.Select(stored => stored.ToStart)];
 
     public static string Of(IReadOnlyList<ExpectedReach> reaches) =>
-        JsonSerializer.Serialize(
-            reaches.Select(one => new StoredExpectedReach(one.Purpose, StoredReach.Of(one.Reach))),
-            Options
-        );
+        JsonSerializer.Serialize(reaches.Select(one => new StoredExpectedReach(one.Purpose, StoredReach.Of(one.Reach))), Options);
 
     public static IReadOnlyList<ExpectedReach> ExpectedReaches(string text) =>
         [

@@ -71,7 +71,11 @@ internal static class RareFacts
             SiteFact<string> text => new RareFact<string, string>(text, value => value, value => value),
             SiteFact<int> number => new RareFact<int, int>(number, value => value, value => value),
             SiteFact<bool> flag => new RareFact<bool, bool>(flag, value => value, value => value),
-            SiteFact<DateTimeOffset> instant => new RareFact<DateTimeOffset, DateTimeOffset>(instant, value => value, value => value),
+            SiteFact<DateTimeOffset> instant => new RareFact<DateTimeOffset, DateTimeOffset>(
+                instant,
+                value => value,
+                value => value
+            ),
             SiteFact<LogoSource> logo => new RareFact<LogoSource, LogoSource>(logo, value => value, value => value),
             _ => throw new NotSupportedException($"Nothing says how a {fact.ValueType.Name} is stored, which {fact} has."),
         };

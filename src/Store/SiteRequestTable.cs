@@ -14,9 +14,7 @@ public static class SiteRequestTable
     private const string IsOpen = "state in (0, 1, 2)";
 
     public static async Task<SiteRequest?> SiteRequest(this NpgsqlConnection connection, RequestId id) =>
-        (
-            await connection.Rows($"select {Columns} from site_request where id = $1", Read, id.Value)
-        ).SingleOrDefault();
+        (await connection.Rows($"select {Columns} from site_request where id = $1", Read, id.Value)).SingleOrDefault();
 
     /// <summary>Requests that have not ended, the oldest first.</summary>
     public static Task<List<SiteRequest>> OpenSiteRequests(this NpgsqlConnection connection) =>
@@ -32,9 +30,7 @@ public static class SiteRequestTable
 
     /// <summary>The request that a site was made for, if any.</summary>
     public static async Task<SiteRequest?> RequestOf(this NpgsqlConnection connection, SiteId site) =>
-        (
-            await connection.Rows($"select {Columns} from site_request where site = $1", Read, site.Value)
-        ).FirstOrDefault();
+        (await connection.Rows($"select {Columns} from site_request where site = $1", Read, site.Value)).FirstOrDefault();
 
     /// <summary>The open requests for addresses on a host, as holders of them.</summary>
     public static Task<List<Holding>> RequestedAddresses(this NpgsqlConnection connection, string host) =>

@@ -20,7 +20,9 @@ public class StartServerFacts(Installation here)
     public async Task A_site_that_the_rules_allow_is_made_and_what_the_host_opened_wider_is_restricted()
     {
         await using var organisation = await SmallOrganisation.Found(here, ("Old notices", []));
-        organisation.Slipway.Edit(records => records.Workspace = records.Workspace with { DefaultEntry = "everyone: edit; partners: read" });
+        organisation.Slipway.Edit(records =>
+            records.Workspace = records.Workspace with { DefaultEntry = "everyone: edit; partners: read" }
+        );
         await using var server = await organisation.Start();
         var (vane, bell) = (await here.SignIn("i.vane", server.Address), await here.SignIn("n.bell", server.Address));
         await server.Read(bell, 1);
@@ -31,7 +33,9 @@ public class StartServerFacts(Installation here)
         Assert.All(made.GetProperty("steps").EnumerateArray(), step => Assert.True(step.GetProperty("isDone").GetBoolean()));
         Assert.True(made.GetProperty("wasWider").GetBoolean());
 
-        var atHost = organisation.Slipway.Read(records => Assert.Single(records.Sites.Values, site => site.Slug == "ferry-notices"));
+        var atHost = organisation.Slipway.Read(records =>
+            Assert.Single(records.Sites.Values, site => site.Slug == "ferry-notices")
+        );
         Assert.Equal(["ships"], atHost.Topics);
         Assert.Equal(["Ferry notices", "Notices", "Who puts up notices"], atHost.Working.Select(page => page.Title));
         await Installation.Until(
@@ -52,7 +56,10 @@ public class StartServerFacts(Installation here)
         Assert.Equal(("notices", "PIL", "ships"), (facts.Purpose.Or(""), facts.Unit.Or(default).Value, facts.Tags.Or("")));
         Assert.Contains(
             "Ferry notices",
-            (await vane.Get("/api/your-sites")).GetProperty("sites").EnumerateArray().Select(site => site.GetProperty("title").GetString())
+            (await vane.Get("/api/your-sites"))
+                .GetProperty("sites")
+                .EnumerateArray()
+                .Select(site => site.GetProperty("title").GetString())
         );
         Assert.Contains("site.made", await Actions(bell, id));
         Assert.True((await bell.Get("/api/journal/check")).GetProperty("isUnbroken").GetBoolean());
@@ -68,7 +75,12 @@ public class StartServerFacts(Installation here)
         var bell = await here.SignIn("n.bell", server.Address);
         await server.Read(bell, 1);
 
-        var open = Wanted("Ferry for all", "ferry") with { Kind = "pages", Owners = ["i.vane@merrowby.example"], Reach = Anybody };
+        var open = Wanted("Ferry for all", "ferry") with
+        {
+            Kind = "pages",
+            Owners = ["i.vane@merrowby.example"],
+            Reach = Anybody,
+        };
         var asked = await Start(vane, open);
         Assert.Equal("requested", asked.GetProperty("state").GetString());
         var path = Path(asked);
@@ -80,7 +92,11 @@ public class StartServerFacts(Installation here)
         Assert.Contains("somebody has asked for it", Sentences(check));
         Assert.DoesNotContain("Ferry for all", check.GetRawText());
         Assert.Equal("pil-ferry", check.GetProperty("address").GetProperty("alternatives")[0].GetString());
-        var (status, body) = await quist.Send(HttpMethod.Post, "/api/start", new { site = mine, fingerprint = check.GetProperty("fingerprint").GetString() });
+        var (status, body) = await quist.Send(
+            HttpMethod.Post,
+            "/api/start",
+            new { site = mine, fingerprint = check.GetProperty("fingerprint").GetString() }
+        );
         Assert.Equal(HttpStatusCode.UnprocessableEntity, status);
         Assert.Contains("somebody has asked for it", body.GetRawText());
         Assert.Equal(HttpStatusCode.NotFound, (await quist.Send(HttpMethod.Get, path)).Status);
@@ -93,7 +109,10 @@ public class StartServerFacts(Installation here)
         Assert.Equal(["grant", "refuse"], request.GetProperty("actions").EnumerateArray().Select(action => action.GetString()));
         await bell.Post($"{path}/refuse", new { reason = " " }, HttpStatusCode.UnprocessableEntity);
         await bell.Post($"{path}/grant", new { fingerprint = "of yesterday" }, HttpStatusCode.Conflict);
-        await bell.Post($"{path}/grant", new { fingerprint = request.GetProperty("fingerprint").GetString(), reason = "For the season" });
+        await bell.Post(
+            $"{path}/grant",
+            new { fingerprint = request.GetProperty("fingerprint").GetString(), reason = "For the season" }
+        );
         var made = await Ended(vane, asked, "in-use");
         Assert.Equal("For the season", made.GetProperty("answer").GetString());
         await bell.Post($"{path}/refuse", new { reason = "No" }, HttpStatusCode.UnprocessableEntity);
@@ -105,7 +124,10 @@ public class StartServerFacts(Installation here)
             await who.Post($"{Path(again)}/{how}", new { reason });
         }
 
-        Assert.Equal("by-administrator", (await quist.Post("/api/start/check", mine with { Address = "pier" })).GetProperty("granting").GetString());
+        Assert.Equal(
+            "by-administrator",
+            (await quist.Post("/api/start/check", mine with { Address = "pier" })).GetProperty("granting").GetString()
+        );
     }
 
     [Fact]
@@ -139,8 +161,26 @@ public class StartServerFacts(Installation here)
             )
         );
         await vane.Post("/api/start/ask-holder", ask, HttpStatusCode.UnprocessableEntity);
-        await bell.Post("/api/start/ask-holder", new { kind = "pages", address = "old-notices", message = " " }, HttpStatusCode.UnprocessableEntity);
-        await bell.Post("/api/start/ask-holder", new { kind = "pages", address = "nobody-has-it", message = "?" }, HttpStatusCode.NotFound);
+        await bell.Post(
+            "/api/start/ask-holder",
+            new
+            {
+                kind = "pages",
+                address = "old-notices",
+                message = " ",
+            },
+            HttpStatusCode.UnprocessableEntity
+        );
+        await bell.Post(
+            "/api/start/ask-holder",
+            new
+            {
+                kind = "pages",
+                address = "nobody-has-it",
+                message = "?",
+            },
+            HttpStatusCode.NotFound
+        );
     }
 
     [Fact]
@@ -187,7 +227,9 @@ public class StartServerFacts(Installation here)
         await vane.Post($"{Path(asked)}/resume", new { }, HttpStatusCode.UnprocessableEntity);
 
         IEnumerable<string> Slugs() =>
-            organisation.Slipway.Read(records => records.Sites.Values.Select(site => site.Slug).Order(StringComparer.Ordinal).ToList());
+            organisation.Slipway.Read(records =>
+                records.Sites.Values.Select(site => site.Slug).Order(StringComparer.Ordinal).ToList()
+            );
     }
 
     [Fact]
@@ -278,11 +320,15 @@ public class StartServerFacts(Installation here)
             Assert.Equal(Sites, made.Count);
             Assert.Equal(Sites, made.Select(site => site.OwnGroup).Distinct().Count());
             Assert.All(made, site => Assert.Equal(4, site.Working.Count));
-            Assert.All(made, site => Assert.Equal([$"g:{site.OwnGroup}", "p:1", "p:2"], site.Entries.Select(entry => entry.Entry)));
+            Assert.All(made, site =>
+                Assert.Equal([$"g:{site.OwnGroup}", "p:1", "p:2"], site.Entries.Select(entry => entry.Entry))
+            );
             Assert.Equal(Sites * 5, records.Effects.Select(effect => effect.Key).Distinct().Count());
             return 0;
         });
-        Assert.True((await (await here.SignIn("n.bell", last.Address)).Get("/api/journal/check")).GetProperty("isUnbroken").GetBoolean());
+        Assert.True(
+            (await (await here.SignIn("n.bell", last.Address)).Get("/api/journal/check")).GetProperty("isUnbroken").GetBoolean()
+        );
 
         Task Made(RunningServer server, int effects) =>
             Installation.Until(
@@ -299,7 +345,14 @@ public class StartServerFacts(Installation here)
         var vane = await here.SignIn("i.vane", server.Address);
         await server.Read(await here.SignIn("n.bell", server.Address), 1);
         const string Script = "<script>alert(1)</script>\u0000\u202e";
-        var done = await Start(vane, Wanted(Script, "script") with { Description = Script, ContentNotice = "<img src=x onerror=alert(1)>" });
+        var done = await Start(
+            vane,
+            Wanted(Script, "script") with
+            {
+                Description = Script,
+                ContentNotice = "<img src=x onerror=alert(1)>",
+            }
+        );
         var made = await Ended(vane, done, "in-use");
         Assert.Equal("<script>alert(1)</script>\ufffd\u202e", made.GetProperty("line").GetProperty("name").GetString());
 
@@ -325,8 +378,22 @@ public class StartServerFacts(Installation here)
                 .Distinct()
                 .Order()
         );
-        await vane.Post("/api/start/check", Wanted("Ferry", "fer\u0000ry") with { Kind = "project", Alias = "\u0000", Owners = [null!], Tags = [null!] });
-        Assert.Equal("at-once", (await vane.Post("/api/start/check", Wanted("Ferry", "ferry") with { Ends = "9999-12-31" })).GetProperty("granting").GetString());
+        await vane.Post(
+            "/api/start/check",
+            Wanted("Ferry", "fer\u0000ry") with
+            {
+                Kind = "project",
+                Alias = "\u0000",
+                Owners = [null!],
+                Tags = [null!],
+            }
+        );
+        Assert.Equal(
+            "at-once",
+            (await vane.Post("/api/start/check", Wanted("Ferry", "ferry") with { Ends = "9999-12-31" }))
+                .GetProperty("granting")
+                .GetString()
+        );
     }
 
     private static readonly Reach Anybody = new("staff", "anonymous", "none");
@@ -358,7 +425,10 @@ public class StartServerFacts(Installation here)
     private static string Sentences(JsonElement check) =>
         string.Join(
             ' ',
-            check.GetProperty("fields").EnumerateArray().Select(field => field.GetProperty("remark").GetProperty("sentence").GetString())
+            check
+                .GetProperty("fields")
+                .EnumerateArray()
+                .Select(field => field.GetProperty("remark").GetProperty("sentence").GetString())
         );
 
     private static async Task<IEnumerable<string?>> Actions(Caller caller, long site) =>

@@ -85,7 +85,14 @@ public sealed class MakingSites
                     continue;
                 }
 
-                var reply = await host.Make(request.Id, site, request.Step!.Value, request.HostKey, request.Attempts > 1, default);
+                var reply = await host.Make(
+                    request.Id,
+                    site,
+                    request.Step!.Value,
+                    request.HostKey,
+                    request.Attempts > 1,
+                    default
+                );
                 if (kill == 1)
                 {
                     killed++;
@@ -117,24 +124,20 @@ public sealed class MakingSites
         // Each once, with the people that were wanted and nobody else by name.
         Assert.Equal(Enumerable.Range(1, Runs).Select(address).Order(), made.Select(one => one.Address.Or("")).Order());
         var groups = (await host.ReadSetting(default)).Groups.ToDictionary(group => group.Key);
-        Assert.All(
-            made,
-            one =>
-                Assert.Equal(
-                    ["n.bell@merrowby.example", "r.quist@merrowby.example"],
-                    one.Sharing.Or(null!)
-                        .Grants.SelectMany(grant =>
-                            grant.Subject switch
-                            {
-                                HostSubject.ByMail(var mail) => [mail],
-                                HostSubject.GroupOf(_, var group) => groups[group].Members.Select(member => member.Mail!),
-                                _ => [],
-                            }
-                        )
-                        .Distinct()
-                        .Order()
-                )
-        );
+        Assert.All(made, one => Assert.Equal(
+                ["n.bell@merrowby.example", "r.quist@merrowby.example"],
+                one.Sharing.Or(null!)
+                    .Grants.SelectMany(grant =>
+                        grant.Subject switch
+                        {
+                            HostSubject.ByMail(var mail) => [mail],
+                            HostSubject.GroupOf(_, var group) => groups[group].Members.Select(member => member.Mail!),
+                            _ => [],
+                        }
+                    )
+                    .Distinct()
+                    .Order()
+            ));
 
         // Runs without faults prove nothing.
         Assert.True(killed > Runs && stopped > Runs / 4 && tried > Runs * steps.Count, $"{killed} {stopped} {tried}");

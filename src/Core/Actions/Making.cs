@@ -71,7 +71,9 @@ public static class Making
                 HostKey = key ?? request.HostKey,
             },
             MakingAnswer.Refused(var words) => free.Move(SiteRequestEvent.Stop) with { Words = words },
-            MakingAnswer.Again(_, var words) when request.Attempts >= MostAttempts && !request.IsByHand => free.Move(SiteRequestEvent.Stop) with
+            MakingAnswer.Again(_, var words) when request.Attempts >= MostAttempts && !request.IsByHand => free.Move(
+                SiteRequestEvent.Stop
+            ) with
             {
                 Words = words,
             },
@@ -126,10 +128,18 @@ public static class Making
         var wanted = new ComputedSite(published.WithGrants(granted), organisation, directory);
         var changes = new List<GrantChange>();
         var own = granted.ToDictionary(grant => grant.Key);
-        foreach (var grant in sharing.Grants.Where(grant => own.GetValueOrDefault(grant.Key)?.Power is not { } power || power < grant.Power))
+        foreach (
+            var grant in sharing.Grants.Where(grant =>
+                own.GetValueOrDefault(grant.Key)?.Power is not { } power || power < grant.Power
+            )
+        )
         {
             var alone = new ComputedSite(published.WithGrants([grant]), organisation, directory);
-            if (Powers.Limited.Any(power => !alone.AccessPath(power).Effective.AtMost.IsWithin(wanted.AccessPath(power).Effective.AtLeast)))
+            if (
+                Powers.Limited.Any(power =>
+                    !alone.AccessPath(power).Effective.AtMost.IsWithin(wanted.AccessPath(power).Effective.AtLeast)
+                )
+            )
             {
                 changes.Add(new GrantChange(grant.Key, own.GetValueOrDefault(grant.Key)));
             }
@@ -161,7 +171,13 @@ public static class Making
     }
 
     /// <summary>The change at the host that makes its settings what was granted; null if they are.</summary>
-    public static HostChange? Restriction(SiteRequest request, SiteFacts made, MakingDifference difference, ChangeId id, DateTimeOffset now) =>
+    public static HostChange? Restriction(
+        SiteRequest request,
+        SiteFacts made,
+        MakingDifference difference,
+        ChangeId id,
+        DateTimeOffset now
+    ) =>
         difference.Changes.Count == 0
             ? null
             : new HostChange

@@ -54,7 +54,14 @@ public sealed record NewSite
         var grants = Owners
             .Select(person => ByName(person, Power.Own))
             .Concat(Editors.Except(Owners).Select(person => ByName(person, Power.Edit)));
-        return [.. grants.OfType<Grant>().Concat(Doors()).DistinctBy(grant => grant.Key).OrderBy(grant => grant.Key, StringComparer.Ordinal)];
+        return
+        [
+            .. grants
+                .OfType<Grant>()
+                .Concat(Doors())
+                .DistinctBy(grant => grant.Key)
+                .OrderBy(grant => grant.Key, StringComparer.Ordinal),
+        ];
 
         Grant? ByName(PersonId person, Power power) =>
             directory.Find(person) is { Mail.Length: > 0 } found
@@ -102,9 +109,8 @@ public sealed record NewSite
             Language = Known.Text(Language),
             Description = Known.Text(Description),
             ContentNotice = Known.Text(ContentNotice),
-            MailAlias = kind.AliasDomain is { } domain && AliasPart.Length > 0
-                ? Known.Of($"{AliasPart}@{domain}")
-                : Known<string>.None,
+            MailAlias =
+                kind.AliasDomain is { } domain && AliasPart.Length > 0 ? Known.Of($"{AliasPart}@{domain}") : Known<string>.None,
             Status = Known.Of(Status.Published),
             Created = Known.Of(now),
             LastEdit = Known.Of(now),

@@ -153,7 +153,14 @@ public static partial class StartSite
         }
 
         var (grants, changes) = Granted(kind, facts, wanted, because);
-        var site = new ComputedSite(wanted.Prospect(kind, grants, facts.Now) with { Ends = EndOf(wanted, facts) }, facts.Organisation, facts.PeopleDirectory);
+        var site = new ComputedSite(
+            wanted.Prospect(kind, grants, facts.Now) with
+            {
+                Ends = EndOf(wanted, facts),
+            },
+            facts.Organisation,
+            facts.PeopleDirectory
+        );
         OfRules(facts, site, because, advice);
         return new StartVerdict(refusals, because, changes, advice, grants, site);
     }
@@ -166,7 +173,8 @@ public static partial class StartSite
                 Kind = kind.Kind,
                 Unit = unit,
                 Reach = new ViewReach(InsideLevel.Staff, OutsideLevel.Anonymous, VisitorSignIn.None),
-            } is var open
+            }
+                is var open
                 ? open.Prospect(kind, open.Grants(directory), directory.Now)
                 : throw new InvalidOperationException("A pattern that always matches."),
             organisation,
@@ -330,7 +338,8 @@ public static partial class StartSite
         var consonants = 0;
         for (var at = 0; at < part.Length; at++)
         {
-            consonants = char.IsAsciiLetter(part[at]) && !"aeiouy".Contains(part[at], StringComparison.Ordinal) ? consonants + 1 : 0;
+            consonants =
+                char.IsAsciiLetter(part[at]) && !"aeiouy".Contains(part[at], StringComparison.Ordinal) ? consonants + 1 : 0;
             if (consonants >= MostConsonants || (at > 0 && char.IsAsciiDigit(part[at - 1]) && char.IsAsciiLetter(part[at])))
             {
                 return true;
@@ -483,9 +492,7 @@ public static partial class StartSite
             because.Add(
                 new FieldRemark(
                     StartField.Reach,
-                    new ReachBeyondPurpose(
-                        facts.Organisation.Words.Meant(ClaimedFact.Purpose, purpose)?.Name ?? purpose
-                    )
+                    new ReachBeyondPurpose(facts.Organisation.Words.Meant(ClaimedFact.Purpose, purpose)?.Name ?? purpose)
                 )
             );
         }
@@ -540,7 +547,9 @@ public static partial class StartSite
     private static StartField FieldOf(Rule rule, Today today) =>
         new RuleExpression("", rule.Demand.Expression)
             .Reads(SiteAttributes.List, today)
-            .Select(attribute => FieldsByAttribute.TryGetValue(attribute.Name.Split('.')[0], out var field) ? field : (StartField?)null)
+            .Select(attribute =>
+                FieldsByAttribute.TryGetValue(attribute.Name.Split('.')[0], out var field) ? field : (StartField?)null
+            )
             .FirstOrDefault(field => field is not null)
         ?? StartField.Kind;
 

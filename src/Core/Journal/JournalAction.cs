@@ -175,8 +175,7 @@ public sealed class JournalAction
     public static JournalAction AddressAsked { get; } =
         new("address.asked", "the holder of an address was sent a message", Changed.Nothing);
 
-    public static JournalAction RequestMade { get; } =
-        new("request.made", "a request to start a site was made", Changed.Nothing);
+    public static JournalAction RequestMade { get; } = new("request.made", "a request to start a site was made", Changed.Nothing);
 
     public static JournalAction RequestGranted { get; } =
         new("request.granted", "a request to start a site was granted", Changed.Nothing);

@@ -36,8 +36,7 @@ internal static class StartSentences
             UnitUnknown(var unit) => $"There is no unit {unit}.",
             PurposeMissing => "Say what the site is for.",
             WordNotApproved(var word) => $"\"{word}\" is not in the vocabulary.",
-            LanguageMalformed(var language) =>
-                $"\"{language}\" is no language tag. Examples are en, cy and pt-BR (BCP 47).",
+            LanguageMalformed(var language) => $"\"{language}\" is no language tag. Examples are en, cy and pt-BR (BCP 47).",
             FieldTooLong(var length, var maximum) => $"The text has {length} characters; {maximum} is the maximum.",
             EndIsPast(var ends) => $"{Day(ends)} is past.",
             NewSiteWithoutOwner => "Name at least one owner.",
@@ -45,8 +44,7 @@ internal static class StartSentences
             EditorIneligible(var person, var because) => $"{person} {Ineligible(because, null)}.",
             PersonNotInRegister => "Somebody named here is not in the register. Check the mail address.",
             StartsForOthers => "You are not among the owners: an administrator confirms sites for others.",
-            ReachNarrowed(var limits) =>
-                $"Fewer people get in than asked for: limited by {Some(limits)}.",
+            ReachNarrowed(var limits) => $"Fewer people get in than asked for: limited by {Some(limits)}.",
             ReachLimitUnknown => "A limit is not known, so an administrator decides who gets in.",
             ReachBeyondPurpose(var purpose) => $"More people than is usual for the purpose {purpose}: an administrator decides.",
             WouldBreak(var rule, var title, var isCritical) =>

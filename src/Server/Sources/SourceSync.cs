@@ -286,12 +286,7 @@ public sealed partial class SourceSync(
         var began = database.Now;
         if (withGroups)
         {
-            await new PeopleIntake(database).TakeHost(
-                host.Name,
-                await host.ReadSetting(stop),
-                await IsStaffKnown(stop),
-                stop
-            );
+            await new PeopleIntake(database).TakeHost(host.Name, await host.ReadSetting(stop), await IsStaffKnown(stop), stop);
         }
 
         if (await host.ReadSite(key, stop) is not { } site)

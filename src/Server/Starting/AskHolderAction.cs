@@ -51,9 +51,9 @@ internal sealed class AskHolderAction(AskHolderRequest request, Viewer viewer) :
         var recipients = AskHolder.Recipients(
             holder.Site is { } id ? await facts.Site(id, new Scope.Everything()) : null,
             holder.Site is null
-                ? (await facts.Connection.OpenSiteRequests()).Find(open =>
-                    open.Host == kind.Host && open.Address == holder.Address
-                )?.By
+                ? (await facts.Connection.OpenSiteRequests())
+                    .Find(open => open.Host == kind.Host && open.Address == holder.Address)
+                    ?.By
                 : null,
             await facts.Connection.Administrators(facts.Now),
             organisation,

@@ -53,7 +53,12 @@ public sealed class MakingRunner(
             }
 
             var next = waiting.Min() - database.Now;
-            await Task.Delay(next < ShortestSleep ? ShortestSleep : next < LongestSleep ? next : LongestSleep, stop);
+            await Task.Delay(
+                next < ShortestSleep ? ShortestSleep
+                    : next < LongestSleep ? next
+                    : LongestSleep,
+                stop
+            );
         }
     }
 
@@ -205,7 +210,10 @@ public sealed class MakingRunner(
     // Not if another server has taken the step meanwhile.
     private async Task Answer(Change change, SiteRequest taken, MakingAnswer answer)
     {
-        if (await change.Connection.SiteRequest(taken.Id) is not { State: SiteRequestState.BeingMade } request || request.Lease != worker)
+        if (
+            await change.Connection.SiteRequest(taken.Id) is not { State: SiteRequestState.BeingMade } request
+            || request.Lease != worker
+        )
         {
             return;
         }
@@ -275,7 +283,10 @@ public sealed class MakingRunner(
     // The site is in the register: it is compared with what was granted, and what the host does not store is set here.
     private async Task<bool> Finish(Change change, SiteRequest taken)
     {
-        if (await change.Connection.SiteRequest(taken.Id) is not { State: SiteRequestState.BeingMade } request || request.Lease != worker)
+        if (
+            await change.Connection.SiteRequest(taken.Id) is not { State: SiteRequestState.BeingMade } request
+            || request.Lease != worker
+        )
         {
             return true;
         }

@@ -52,11 +52,7 @@ internal sealed class MakeRequest(NewSiteRequest request, Viewer viewer) : Reque
         return new Decided<PlannedRequest>.Planned(
             verdict.Granting(grants) == Granting.ByAdministrator
                 ? new PlannedRequest(verdict, asked, await Waiting(facts, asked, directory))
-                : new PlannedRequest(
-                    verdict,
-                    asked.Move(SiteRequestEvent.Grant),
-                    [.. ToAssignee(asked, start.Organisation)]
-                ),
+                : new PlannedRequest(verdict, asked.Move(SiteRequestEvent.Grant), [.. ToAssignee(asked, start.Organisation)]),
             verdict.Fingerprint()
         );
     }
@@ -173,7 +169,10 @@ internal sealed class SteerRequest(
                     verdict.Refusals.Count > 0
                         ? (SteeredRequest)new SteeredRequest.Not([.. verdict.Refusals.Select(one => one.Remark)])
                         : new SteeredRequest.To(
-                            Answered(request, SiteRequestEvent.Grant, reason, viewer, now) with { NextTry = now },
+                            Answered(request, SiteRequestEvent.Grant, reason, viewer, now) with
+                            {
+                                NextTry = now,
+                            },
                             [
                                 ToRequester(
                                     request,
@@ -199,7 +198,10 @@ internal sealed class SteerRequest(
                     reason is null
                         ? (SteeredRequest)new SteeredRequest.Not([new RefusalNeedsReason()])
                         : new SteeredRequest.To(
-                            Answered(request, SiteRequestEvent.Refuse, reason, viewer, now) with { EndedAt = now },
+                            Answered(request, SiteRequestEvent.Refuse, reason, viewer, now) with
+                            {
+                                EndedAt = now,
+                            },
                             [
                                 ToRequester(
                                     request,
@@ -274,13 +276,7 @@ internal sealed class SteerRequest(
         string? reason,
         Viewer viewer,
         DateTimeOffset now
-    ) =>
-        request.Move(how) with
-        {
-            AnsweredBy = viewer.Person,
-            AnsweredAt = now,
-            Answer = reason,
-        };
+    ) => request.Move(how) with { AnsweredBy = viewer.Person, AnsweredAt = now, Answer = reason };
 
     private static Notification ToRequester(SiteRequest request, string what, string title, string sentence, string? reason) =>
         new(

@@ -91,9 +91,7 @@ internal static class SiteRequestEndpoints
             await connection.SiteRequest(new RequestId(request)) is { } one
                 ? (
                     one,
-                    await FactReader
-                        .Of(database, connection)
-                        .StartFacts(one.Wanted, viewer, one.State.IsOpen() ? one.Id : null)
+                    await FactReader.Of(database, connection).StartFacts(one.Wanted, viewer, one.State.IsOpen() ? one.Id : null)
                 )
                 : ((SiteRequest?)null, (StartFacts?)null)
         );
@@ -105,10 +103,7 @@ internal static class SiteRequestEndpoints
         var verdict = StartSite.Judge(
             facts,
             found.Wanted,
-            new Actor(
-                found.By,
-                viewer.Grants(found.Wanted.Unit, directory) ? Capacity.Administrator : viewer.Actor().As
-            )
+            new Actor(found.By, viewer.Grants(found.Wanted.Unit, directory) ? Capacity.Administrator : viewer.Actor().As)
         );
         var wanted = Wanted(found.Wanted, directory);
         return TypedResults.Ok(
@@ -221,12 +216,7 @@ internal static class SiteRequestEndpoints
 
     private static Task<StartAnswer> Grant(Guid request, GrantSiteRequest body, HttpContext context, Database database) =>
         Carry(
-            SteerRequest.Grant(
-                new RequestId(request),
-                SiteActionAnswers.Reason(body.Reason),
-                Viewer.Of(context),
-                database.Now
-            ),
+            SteerRequest.Grant(new RequestId(request), SiteActionAnswers.Reason(body.Reason), Viewer.Of(context), database.Now),
             body.Fingerprint,
             body,
             context
@@ -234,12 +224,7 @@ internal static class SiteRequestEndpoints
 
     private static Task<StartAnswer> Refuse(Guid request, RefuseSiteRequest body, HttpContext context, Database database) =>
         Carry(
-            SteerRequest.Refuse(
-                new RequestId(request),
-                SiteActionAnswers.Reason(body.Reason),
-                Viewer.Of(context),
-                database.Now
-            ),
+            SteerRequest.Refuse(new RequestId(request), SiteActionAnswers.Reason(body.Reason), Viewer.Of(context), database.Now),
             null,
             body,
             context

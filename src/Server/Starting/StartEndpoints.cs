@@ -36,12 +36,16 @@ internal static class StartEndpoints
         api.MapGet("/people", FindPeople)
             .RequireAuthorization(Policies.Act)
             .WithName("findStartPeople")
-            .WithSummary("People of the register by a part of their name or mail address, at most 8: those who have left are left out.");
+            .WithSummary(
+                "People of the register by a part of their name or mail address, at most 8: those who have left are left out."
+            );
         api.MapPost("/check", Check)
             .RequireAuthorization(Policies.Act)
             .Previews()
             .WithName("checkStart")
-            .WithSummary("The verdict on a request as it is filled in: what is refused, decided by an administrator, or changed.");
+            .WithSummary(
+                "The verdict on a request as it is filled in: what is refused, decided by an administrator, or changed."
+            );
         api.MapPost("/ask-holder", Ask)
             .RequireAuthorization(Policies.Act)
             .Carries(ActionName.AddressAsk)
@@ -296,10 +300,7 @@ internal static class StartEndpoints
     ) => context.Carry(new AskHolderAction(request, Viewer.Of(context)), null, request, plan => Task.FromResult(plan.Host));
 
     private static Task<StartAnswer> Start(StartSiteRequest request, HttpContext context) =>
-        context.Carry(
-            new MakeRequest(request.Site, Viewer.Of(context)),
-            request.Fingerprint,
-            request,
-            plan => Task.FromResult(AnotherVerdict.Of(plan.Verdict))
+        context.Carry(new MakeRequest(request.Site, Viewer.Of(context)), request.Fingerprint, request, plan =>
+            Task.FromResult(AnotherVerdict.Of(plan.Verdict))
         );
 }

@@ -22,10 +22,7 @@ public sealed class StartingRoom : Room
             {
                 services
                     .GetRequiredService<WakeUps>()
-                    .Wake(
-                        services.GetRequiredService<IHostApplicationLifetime>().ApplicationStopping,
-                        WorkKind.Making
-                    );
+                    .Wake(services.GetRequiredService<IHostApplicationLifetime>().ApplicationStopping, WorkKind.Making);
                 return Task.CompletedTask;
             })];
 }

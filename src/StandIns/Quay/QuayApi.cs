@@ -75,7 +75,9 @@ public static class QuayApi
         api.MapPatch("/sites/{id}/rights", (string id, JsonObject body, HttpContext http) =>
             Change(http, key => books.SetRights(id, key, body["rights"] as JsonObject ?? []))
         );
-        api.MapPost("/sites", (JsonObject body, HttpContext http) => Change(http, key => books.Make(key, body, clock.GetUtcNow())));
+        api.MapPost("/sites", (JsonObject body, HttpContext http) =>
+            Change(http, key => books.Make(key, body, clock.GetUtcNow()))
+        );
         api.MapPost("/sites/{id}/circles", (string id, JsonObject body, HttpContext http) =>
             Change(http, key => books.MakeCircles(id, key, body))
         );

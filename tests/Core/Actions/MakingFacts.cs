@@ -28,7 +28,11 @@ public class MakingFacts
                     next.Request.State.IsOpen() || next.Request.EndedAt is not null,
                     $"{next.Request.State} without an end"
                 );
-                if (seen.Add($"{next.Request.State} {next.Request.Done} {next.Request.Lease is null} {Math.Min(2, next.Request.Attempts)} {next.Made}"))
+                if (
+                    seen.Add(
+                        $"{next.Request.State} {next.Request.Done} {next.Request.Lease is null} {Math.Min(2, next.Request.Attempts)} {next.Made}"
+                    )
+                )
                 {
                     toWalk.Enqueue(next);
                 }
@@ -64,11 +68,21 @@ public class MakingFacts
                 yield return (request with { Lease = null, LeaseUntil = null }, atHost);
                 yield return request.Step == MakingStep.ReadBack
                     ? (Making.Finished(request, new SiteId(1), null, Now), made)
-                    : (Making.Answered(request, new MakingAnswer.Done(request.Step == MakingStep.Site ? "k" : null), Now), atHost);
+                    : (
+                        Making.Answered(request, new MakingAnswer.Done(request.Step == MakingStep.Site ? "k" : null), Now),
+                        atHost
+                    );
                 yield return (Making.Answered(request, new MakingAnswer.Again(TimeSpan.Zero, "busy"), Now), made);
                 yield return (Making.Answered(request, new MakingAnswer.Again(TimeSpan.Zero, "lost"), Now), atHost);
                 yield return (
-                    Making.Answered(request with { Attempts = Making.MostAttempts }, new MakingAnswer.Again(TimeSpan.Zero, "busy"), Now),
+                    Making.Answered(
+                        request with
+                        {
+                            Attempts = Making.MostAttempts,
+                        },
+                        new MakingAnswer.Again(TimeSpan.Zero, "busy"),
+                        Now
+                    ),
                     made
                 );
                 yield return (Making.Answered(request, new MakingAnswer.Refused("no"), Now), made);
@@ -88,7 +102,10 @@ public class MakingFacts
     public void A_failed_step_is_tried_again_later_and_the_host_decides_how_much_later()
     {
         var taken = Making.Take(Request().Move(SiteRequestEvent.Grant), "one", Now);
-        Assert.Equal(Now + TimeSpan.FromSeconds(1), Making.Answered(taken, new MakingAnswer.Again(TimeSpan.Zero, ""), Now).NextTry);
+        Assert.Equal(
+            Now + TimeSpan.FromSeconds(1),
+            Making.Answered(taken, new MakingAnswer.Again(TimeSpan.Zero, ""), Now).NextTry
+        );
         Assert.Equal(
             Now + TimeSpan.FromMinutes(3),
             Making.Answered(taken, new MakingAnswer.Again(TimeSpan.FromMinutes(3), ""), Now).NextTry
@@ -114,7 +131,10 @@ public class MakingFacts
         IReadOnlyList<Grant> granted = [ByMail(Vane, Power.Own), ByMail(Quist, Power.Edit)];
         Assert.Empty(Difference(granted, [ByMail(Vane, Power.Own), ToGroup(Power.Edit, Editors)], Quist).Changes);
         Assert.Equal(
-            [new GrantChange("group:4", null), new GrantChange("person:renata.quist@merrowby.example", ByMail(Quist, Power.Edit))],
+            [
+                new GrantChange("group:4", null),
+                new GrantChange("person:renata.quist@merrowby.example", ByMail(Quist, Power.Edit)),
+            ],
             Difference(granted, [ByMail(Vane, Power.Own), ToGroup(Power.Edit, Editors)], Aske).Changes
         );
     }

@@ -30,7 +30,11 @@ public class StartSiteFacts
         var verdict = Judge(Wanted);
         Assert.Equal(Granting.AtOnce, verdict.Granting(false));
         Assert.Equal(
-            [("everyone", Power.View), ("person:idris.vane@merrowby.example", Power.Own), ("person:renata.quist@merrowby.example", Power.Own)],
+            [
+                ("everyone", Power.View),
+                ("person:idris.vane@merrowby.example", Power.Own),
+                ("person:renata.quist@merrowby.example", Power.Own),
+            ],
             verdict.Grants.Select(grant => (grant.Key, grant.Power))
         );
         Assert.Equal("slipway.example/ferry-notices", verdict.Site!.Site.Address.Or(""));
@@ -40,35 +44,43 @@ public class StartSiteFacts
     public void Every_missing_field_is_told_at_that_field() =>
         Assert.Equal(
             [StartField.Name, StartField.Address, StartField.Unit, StartField.Purpose, StartField.Owners],
-            Judge(
-                    new NewSite
-                    {
-                        Kind = "pages",
-                        Reach = ViewReach.Named,
-                    }
-                )
-                .Refusals.Select(one => one.Field)
-                .Order()
+            Judge(new NewSite { Kind = "pages", Reach = ViewReach.Named }).Refusals.Select(one => one.Field).Order()
         );
 
     [Fact]
     public void A_limit_narrows_what_is_granted_and_is_named()
     {
         var facts = Facts(world =>
-            world.Limit(LayerKind.Unit, "PIL", Enforcer.Policy, Inside(InsideLimit.Unit)).Limit(LayerKind.Organisation, "", Enforcer.Policy, Outside(OutsideLevel.NamedGuests))
+            world
+                .Limit(LayerKind.Unit, "PIL", Enforcer.Policy, Inside(InsideLimit.Unit))
+                .Limit(LayerKind.Organisation, "", Enforcer.Policy, Outside(OutsideLevel.NamedGuests))
         );
-        var wide = Wanted with { Kind = "pages", Purpose = "event", Reach = new ViewReach(InsideLevel.Staff, OutsideLevel.Anonymous, VisitorSignIn.None) };
+        var wide = Wanted with
+        {
+            Kind = "pages",
+            Purpose = "event",
+            Reach = new ViewReach(InsideLevel.Staff, OutsideLevel.Anonymous, VisitorSignIn.None),
+        };
         var verdict = StartSite.Judge(facts, wide, new Actor(Vane, Capacity.Owner));
 
         Assert.Equal(Granting.WithChanges, verdict.Granting(false));
-        Assert.Equal(["person:idris.vane@merrowby.example", "person:renata.quist@merrowby.example", "unit:PIL"], verdict.Grants.Select(grant => grant.Key));
+        Assert.Equal(
+            ["person:idris.vane@merrowby.example", "person:renata.quist@merrowby.example", "unit:PIL"],
+            verdict.Grants.Select(grant => grant.Key)
+        );
         Assert.Equal(2, Assert.IsType<ReachNarrowed>(Assert.Single(verdict.Changes).Remark).Limits.Count);
     }
 
     [Fact]
     public void More_reach_than_the_purpose_expects_is_for_an_administrator()
     {
-        var verdict = Judge(Wanted with { Kind = "pages", Reach = new ViewReach(InsideLevel.Staff, OutsideLevel.Anonymous, VisitorSignIn.None) });
+        var verdict = Judge(
+            Wanted with
+            {
+                Kind = "pages",
+                Reach = new ViewReach(InsideLevel.Staff, OutsideLevel.Anonymous, VisitorSignIn.None),
+            }
+        );
         Assert.Equal(new ReachBeyondPurpose("Notices"), Assert.Single(verdict.Because).Remark);
         Assert.Equal(Granting.ByAdministrator, verdict.Granting(false));
         Assert.Equal(Granting.AtOnce, verdict.Granting(true));
@@ -199,7 +211,8 @@ public class StartSiteFacts
     public void The_last_day_of_the_calendar_is_no_end() =>
         Assert.True(Judge(Wanted with { Ends = DateOnly.MaxValue }).Site!.Site.Ends.IsNone);
 
-    private static (StartField, string) Broken(FieldRemark remark) => (remark.Field, Assert.IsType<WouldBreak>(remark.Remark).Rule);
+    private static (StartField, string) Broken(FieldRemark remark) =>
+        (remark.Field, Assert.IsType<WouldBreak>(remark.Remark).Rule);
 
     private static StartVerdict Judge(
         NewSite wanted,
@@ -211,7 +224,10 @@ public class StartSiteFacts
     ) =>
         StartSite.Judge(
             Facts(null, rules, kinds, host) is var facts && reserved is not null
-                ? facts with { Organisation = facts.Organisation with { ReservedAddresses = reserved } }
+                ? facts with
+                {
+                    Organisation = facts.Organisation with { ReservedAddresses = reserved },
+                }
                 : facts,
             wanted,
             actor ?? new Actor(Vane, Capacity.Owner)

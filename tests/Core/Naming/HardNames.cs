@@ -130,9 +130,8 @@ public class HardNames
                 Assert.Equal(address, book.Proposed(name, "PIL", "pages"));
                 Assert.Equal(address, book.Proposed(address, "PIL", "pages"));
                 book.Hold(new Holding(address, name, HeldAs.InUse));
-                Assert.All(
-                    book.Alternatives(address, "PIL", ["Notices"], 2026),
-                    other => Assert.True(book.IsFree(other) && Addresses.Fault(other, longest) is null && other != address)
+                Assert.All(book.Alternatives(address, "PIL", ["Notices"], 2026), other =>
+                    Assert.True(book.IsFree(other) && Addresses.Fault(other, longest) is null && other != address)
                 );
             }
         }

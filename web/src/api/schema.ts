@@ -2397,6 +2397,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/start/ask-holder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sends a message to the holder of an address, whom the viewer may not see: once a day for each address. Nothing is told about the holder. */
+        post: operations["askHolder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/site-requests": {
         parameters: {
             query?: never;
@@ -2671,7 +2688,11 @@ export interface components {
          *                 released one never changes.
          * @enum {unknown}
          */
-        ActionName: "site.restrict" | "access.remove" | "change.undo" | "owner.offer" | "owner.asked" | "offer.accept" | "offer.decline" | "offer.withdraw" | "site.move-to-attic" | "attic.stop" | "site.restore" | "hold.place" | "hold.release" | "exception.grant" | "exception.end" | "question.answer" | "question.ask-again" | "decision.put-off" | "decision.take-up" | "twins.both-right" | "twins.open-again" | "request.make" | "request.grant" | "request.refuse" | "request.withdraw" | "making.resume" | "making.give-up" | "making.report" | "findings.remedy" | "approval.approve" | "approval.decline" | "approval.withdraw" | "batch.start" | "batch.stop" | "batch.resume" | "task.picture" | "task.done" | "task.failed" | "task.check" | "task.reassign" | "task.cancel" | "site.moved" | "site.not-moved" | "facts.set" | "facts.undo" | "vocabulary.change" | "vocabulary.undo" | "rule.write" | "rule.undo" | "rules.import" | "procedure.set" | "sites.import" | "sites.import-undo" | "people.import" | "people.import-undo" | "source.confirm-missing" | "source.sync" | "account.change" | "session.end" | "view.save" | "view.delete" | "calendar.revoke" | "clock.move";
+        ActionName: "site.restrict" | "access.remove" | "change.undo" | "owner.offer" | "owner.asked" | "offer.accept" | "offer.decline" | "offer.withdraw" | "site.move-to-attic" | "attic.stop" | "site.restore" | "hold.place" | "hold.release" | "exception.grant" | "exception.end" | "question.answer" | "question.ask-again" | "decision.put-off" | "decision.take-up" | "twins.both-right" | "twins.open-again" | "address.ask" | "request.make" | "request.grant" | "request.refuse" | "request.withdraw" | "making.resume" | "making.give-up" | "making.report" | "findings.remedy" | "approval.approve" | "approval.decline" | "approval.withdraw" | "batch.start" | "batch.stop" | "batch.resume" | "task.picture" | "task.done" | "task.failed" | "task.check" | "task.reassign" | "task.cancel" | "site.moved" | "site.not-moved" | "facts.set" | "facts.undo" | "vocabulary.change" | "vocabulary.undo" | "rule.write" | "rule.undo" | "rules.import" | "procedure.set" | "sites.import" | "sites.import-undo" | "people.import" | "people.import-undo" | "source.confirm-missing" | "source.sync" | "account.change" | "session.end" | "view.save" | "view.delete" | "calendar.revoke" | "clock.move";
+        AddressAsked: {
+            /** Format: int64 */
+            place: number;
+        };
         /** @description Who holds an address, as far as the viewer may know. */
         AddressHolder: {
             site: null | components["schemas"]["SiteName"];
@@ -2774,6 +2795,13 @@ export interface components {
         };
         AskAgainRequest: {
             reason: null | string;
+        };
+        AskHolderRequest: {
+            /** @description The code of the kind, which says on which host; Address: the part that is its own. */
+            kind: string;
+            address: string;
+            /** @description At most 1,000 characters. The holder reads it with the name and mail address of the sender. */
+            message: string;
         };
         /** @description Questions to owners about the findings of a rule that have not ended. */
         AskedOwners: {
@@ -5083,7 +5111,7 @@ export interface components {
              * @description Which one it is.
              * @enum {string}
              */
-            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hard-to-say" | "address-held" | "address-hyphens" | "address-is-long" | "address-like" | "address-like-reserved" | "address-malformed" | "address-missing" | "address-prefix" | "address-reserved" | "address-taken" | "address-taken-now" | "alias-held" | "alias-malformed" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-needs-reason" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "changed-at-host" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "editor-ineligible" | "end-is-past" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "field-too-long" | "finding-missing" | "former-owner-left" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "kind-always-all-staff" | "kind-by-administrators" | "kind-by-request" | "kind-not-started" | "language-malformed" | "last-administrator" | "last-day-passed" | "leavers-through" | "limit-unknown" | "made-by-hand" | "many-use-need-second" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-is-long" | "name-missing" | "name-too-long" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "new-site-without-owner" | "new-site-without-unit" | "no-longer-owner" | "no-owner-proposed" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "nobody-to-ask" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "only-requester-withdraws" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-meet-demand" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "people-too-many" | "person-missing" | "person-not-in-register" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "purpose-missing" | "put-off-needs-reason" | "put-off-too-long" | "question-for-owners" | "question-needs-words" | "question-over" | "question-restricted" | "question-still-open" | "reach-beyond-purpose" | "reach-limit-unknown" | "reach-narrowed" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "refusal-needs-reason" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "request-answered" | "request-not-by-hand" | "request-not-stopped" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-begins-before" | "rule-book-full" | "rule-changed-since" | "rule-days-to-answer" | "rule-id-invalid" | "rule-is-off" | "rule-missing" | "rule-not-broken" | "rule-not-by-restricting" | "rule-text-missing" | "rule-text-too-long" | "rule-text-unprintable" | "rule-touches-most" | "rule-unchanged" | "rule-unreadable" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "starter-not-staff" | "starts-for-others" | "still-reported" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-code-taken" | "unit-missing" | "unit-unknown" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already" | "word-not-approved" | "would-break" | "would-not-tell";
+            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hard-to-say" | "address-held" | "address-hyphens" | "address-is-long" | "address-like" | "address-like-reserved" | "address-malformed" | "address-missing" | "address-prefix" | "address-reserved" | "address-taken" | "address-taken-now" | "alias-held" | "alias-malformed" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-needs-reason" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "changed-at-host" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "editor-ineligible" | "end-is-past" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "field-too-long" | "finding-missing" | "former-owner-left" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "kind-always-all-staff" | "kind-by-administrators" | "kind-by-request" | "kind-not-started" | "language-malformed" | "last-administrator" | "last-day-passed" | "leavers-through" | "limit-unknown" | "made-by-hand" | "many-use-need-second" | "message-missing" | "message-sent-today" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-is-long" | "name-missing" | "name-too-long" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "new-site-without-owner" | "new-site-without-unit" | "no-longer-owner" | "no-owner-proposed" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "nobody-to-ask" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "only-requester-withdraws" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-meet-demand" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "people-too-many" | "person-missing" | "person-not-in-register" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "purpose-missing" | "put-off-needs-reason" | "put-off-too-long" | "question-for-owners" | "question-needs-words" | "question-over" | "question-restricted" | "question-still-open" | "reach-beyond-purpose" | "reach-limit-unknown" | "reach-narrowed" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "refusal-needs-reason" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "request-answered" | "request-not-by-hand" | "request-not-stopped" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-begins-before" | "rule-book-full" | "rule-changed-since" | "rule-days-to-answer" | "rule-id-invalid" | "rule-is-off" | "rule-missing" | "rule-not-broken" | "rule-not-by-restricting" | "rule-text-missing" | "rule-text-too-long" | "rule-text-unprintable" | "rule-touches-most" | "rule-unchanged" | "rule-unreadable" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "starter-not-staff" | "starts-for-others" | "still-reported" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-code-taken" | "unit-missing" | "unit-unknown" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already" | "word-not-approved" | "would-break" | "would-not-tell";
             /** @description Its parameters by name: texts, numbers, days (`yyyy-MM-dd`), instants, lists of texts. */
             parameters: Record<string, never>;
             /** @description What a person reads. */
@@ -11443,6 +11471,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StartCheck"];
+                };
+            };
+        };
+    };
+    askHolder: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskHolderRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddressAsked"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
