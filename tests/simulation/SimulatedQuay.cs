@@ -12,6 +12,10 @@ internal sealed class SimulatedQuay : SimulatedHost
     private readonly QuayBooks books = new(
         new QuayRecords
         {
+            People = SmallOrganisation.Staffed.ToDictionary(
+                person => person.Mail,
+                person => new QuayPerson(person.Mail, person.Name, IsVisitor: false)
+            ),
             Circles =
             {
                 ["keepers"] = new QuayCircle(

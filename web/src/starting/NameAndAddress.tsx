@@ -124,12 +124,7 @@ function Fixed(props: {
   );
 }
 
-function AddressVerdict(props: {
-  check: Check;
-  kind: string;
-  own: string;
-  onChoose: (address: string) => void;
-}) {
+function AddressVerdict(props: { check: Check; kind: string; own: string; onChoose: (address: string) => void }) {
   const { kind, own, onChoose } = props;
   const { address } = props.check;
   return (
