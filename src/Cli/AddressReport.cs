@@ -1,6 +1,7 @@
 using System.CommandLine;
 using System.Globalization;
 using AtticLedger.Core.Naming;
+using AtticLedger.Core.Terms;
 using AtticLedger.Formats.Tables;
 using AtticLedger.Hosts;
 using AtticLedger.Store;

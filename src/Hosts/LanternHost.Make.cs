@@ -51,15 +51,7 @@ public sealed partial class LanternHost
         async Task<HostReply> Step(HttpMethod method, string path, JsonObject content)
         {
             using var message = new HttpRequestMessage(method, path) { Content = JsonContent.Create(content) };
-            return await json.Change(
-                message,
-                "message",
-                answer =>
-                    answer.Text("id") is { } id
-                        ? new HostReply.Done(null, Key: id)
-                        : throw new HostException($"{Name} confirmed the change, but returned no site."),
-                stop
-            );
+            return await json.Change(message, "message", answer => SiteLists.Made(answer, Name), stop);
         }
     }
 

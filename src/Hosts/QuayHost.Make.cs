@@ -22,21 +22,21 @@ public sealed partial class QuayHost
         var path = $"sites/{Uri.EscapeDataString(siteKey ?? "")}";
         switch (step)
         {
-            case MakingStep.Site when connection.Rest(site.Address) is not { } rest:
-                return new HostReply.Refused($"{Name} gives no address like {site.Address}.");
-            case MakingStep.Site:
+            case MakingStep.Site when connection.Rest(site.Address) is { } rest:
                 return await Step(
                     HttpMethod.Post,
                     "sites",
                     new JsonObject
                     {
-                        ["path"] = connection.Rest(site.Address),
+                        ["path"] = rest,
                         ["name"] = site.Name,
                         ["department"] = site.Unit,
                         ["label"] = site.Classification,
                         ["kind"] = site.Kind,
                     }
                 );
+            case MakingStep.Site:
+                return new HostReply.Refused($"{Name} gives no address like {site.Address}.");
             case MakingStep.Group:
                 return await Step(
                     HttpMethod.Post,
@@ -63,15 +63,7 @@ public sealed partial class QuayHost
         {
             using var message = new HttpRequestMessage(method, to) { Content = JsonContent.Create(content) };
             message.Headers.Add("Request-Key", $"{request}:{step}");
-            return await json.Change(
-                message,
-                "reason",
-                answer =>
-                    answer.Text("id") is { } id
-                        ? new HostReply.Done(null, Key: id)
-                        : throw new HostException($"{Name} confirmed the change, but returned no site."),
-                stop
-            );
+            return await json.Change(message, "reason", answer => SiteLists.Made(answer, Name), stop);
         }
     }
 

@@ -110,6 +110,13 @@ internal static class SiteLists
             );
     }
 
+    /// <summary>The key of the site that an answer to a step of making it contains.</summary>
+    /// <exception cref="HostException">It contains none.</exception>
+    public static HostReply.Done Made(JsonElement answer, string host) =>
+        answer.Text("id") is { } id
+            ? new HostReply.Done(null, Key: id)
+            : throw new HostException($"{host} confirmed the change, but returned no site.");
+
     private static string NameOf(string path) => path.Split('?')[0];
 
     // A few sites can appear while several pages are read; a single page is from one instant.

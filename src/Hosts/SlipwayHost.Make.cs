@@ -59,10 +59,9 @@ public sealed partial class SlipwayHost
             Send($"{request}:{step}", method, to, content, Made, stop);
     }
 
+    // The sharing of a site is answered without its key.
     private HostReply.Done Made(JsonElement answer) =>
-        new(null, Key: answer.Text("id") ?? (answer.TryGetProperty("entries", out _) ? null : throw Unnamed()));
-
-    private HostException Unnamed() => new($"{Name} confirmed the change, but returned no site.");
+        answer.TryGetProperty("entries", out _) ? new(null) : SiteLists.Made(answer, Name);
 
     private static JsonObject New(NewHostSite site, string slug) =>
         new()

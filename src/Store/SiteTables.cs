@@ -183,14 +183,7 @@ public static class SiteTables
             row => new Holding(
                 row.GetString(2),
                 row.GetString(1),
-                row.GetInt16(4) == (short)Existence.Attic ? HeldAs.MoveToAttic
-                    : row.GetBoolean(5) ? HeldAs.NoLongerReported
-                    : row.OrNull<short>(3) switch
-                    {
-                        (short)Status.NeverPublished => HeldAs.NeverPublished,
-                        (short)Status.Offline => HeldAs.Offline,
-                        _ => HeldAs.InUse,
-                    },
+                Holding.By((Existence)row.GetInt16(4), row.GetBoolean(5), (Status?)row.OrNull<short>(3)),
                 new SiteId(row.GetInt64(0)),
                 row.OrNull<DateTimeOffset>(6)
             ),

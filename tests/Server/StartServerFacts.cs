@@ -131,6 +131,38 @@ public class StartServerFacts(Installation here)
     }
 
     [Fact]
+    public async Task Whom_policy_refuses_is_not_put_on_the_site_at_all()
+    {
+        await using var organisation = await SmallOrganisation.Found(here, ("Old notices", []));
+        organisation.Slipway.Edit(records =>
+            records.People["9"] = new("9", "Cleo Marsh", "cleo@divers.example", true, true, null)
+        );
+        await using var server = await organisation.Start();
+        var (vane, bell) = (await here.SignIn("i.vane", server.Address), await here.SignIn("n.bell", server.Address));
+        await server.Read(bell, 1);
+
+        // Nobody from outside edits what is guarded.
+        var wanted = Wanted("Survey", "survey") with
+        {
+            Kind = "project",
+            Purpose = "working-room",
+            Classification = "Guarded",
+            Editors = ["cleo@divers.example"],
+            Reach = new("named", "no-one", "account"),
+        };
+        Assert.Equal("with-changes", (await vane.Post("/api/start/check", wanted)).GetProperty("granting").GetString());
+        var made = await Ended(vane, await Start(vane, wanted), "in-use");
+        Assert.False(made.GetProperty("wasWider").GetBoolean());
+        organisation.Slipway.Read(records =>
+        {
+            var site = Assert.Single(records.Sites.Values, site => site.Slug == "survey");
+            Assert.Equal([$"g:{site.OwnGroup}", "p:1", "p:2"], site.Entries.Select(entry => entry.Entry));
+            Assert.Equal(["1", "2"], records.Groups[site.OwnGroup!].Members.Select(member => member.Person));
+            return 0;
+        });
+    }
+
+    [Fact]
     public async Task The_holder_of_an_address_gets_a_message_from_somebody_who_does_not_see_it_once_a_day()
     {
         await using var organisation = await SmallOrganisation.Found(here, ("old-notices", [new("p:2", "own")]));

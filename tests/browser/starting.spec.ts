@@ -86,7 +86,7 @@ test("a site that the rules leave to an administrator waits on the desk, and a s
   await admin.getByLabel("Reason (needed to refuse)").fill("For the season");
   await admin.getByRole("button", { name: "Grant it and make the site" }).click();
   await expect(admin.getByRole("status").first()).toContainText("Making it stopped");
-  await expect(admin.getByText("Slipway says: Nothing is changed during a freeze.")).toBeVisible();
+  await expect(admin.getByText("Stopped because: Nothing is changed during a freeze.")).toBeVisible();
   await isAccessible(admin);
   await slipwayFaults("seed=1");
   await admin.getByRole("button", { name: "Go on where it stopped" }).click();

@@ -171,32 +171,10 @@ public static class Making
     }
 
     /// <summary>The change at the host that makes its settings what was granted; null if they are.</summary>
-    public static HostChange? Restriction(
-        SiteRequest request,
-        SiteFacts made,
-        MakingDifference difference,
-        ChangeId id,
-        DateTimeOffset now
-    ) =>
+    public static HostChange? Restriction(SiteRequest request, ActionFacts made, MakingDifference difference, ChangeId id) =>
         difference.Changes.Count == 0
             ? null
-            : new HostChange
-            {
-                Id = id,
-                Site = made.Id,
-                WantedState = new WantedState(difference.Changes),
-                Before =
-                [
-                    .. difference.Changes.Select(change => new GrantChange(
-                        change.Key,
-                        difference.Wider.FirstOrDefault(grant => grant.Key == change.Key)
-                    )),
-                ],
-                By = request.AnsweredBy ?? request.By,
-                RequestedAt = now,
-                NextTry = now,
-                DueAt = now + ChangeQueue.DueWithin,
-            };
+            : HostChanges.New(id, made, new WantedState(difference.Changes), new Actor(request.AnsweredBy ?? request.By), null);
 
     /// <summary>The entry on the new site.</summary>
     public static Draft SiteEntry(SiteRequest request, SiteId site, MakingDifference difference, ChangeId? restriction) =>

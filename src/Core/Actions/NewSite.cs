@@ -91,8 +91,10 @@ public sealed record NewSite
     }
 
     /// <summary>The row of the register that it would be once it is made and published, with these grants.</summary>
-    public SiteFacts Prospect(KindToStart kind, IReadOnlyList<Grant> grants, DateTimeOffset now) =>
-        new()
+    public SiteFacts Prospect(KindToStart kind, IReadOnlyList<Grant> grants, PeopleDirectory directory)
+    {
+        var now = directory.Now;
+        return new()
         {
             Id = default,
             Host = kind.Host,
@@ -109,6 +111,8 @@ public sealed record NewSite
             Language = Known.Text(Language),
             Description = Known.Text(Description),
             ContentNotice = Known.Text(ContentNotice),
+            Ends =
+                Ends is { } last && last < DateOnly.MaxValue ? Known.Of(directory.Time.EndOf(last)) : Known<DateTimeOffset>.None,
             MailAlias =
                 kind.AliasDomain is { } domain && AliasPart.Length > 0 ? Known.Of($"{AliasPart}@{domain}") : Known<string>.None,
             Status = Known.Of(Status.Published),
@@ -124,4 +128,5 @@ public sealed record NewSite
             SeenAt = now,
             StandsAt = now,
         };
+    }
 }

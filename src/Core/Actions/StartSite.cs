@@ -1,6 +1,5 @@
 using System.Text.RegularExpressions;
 using AtticLedger.Core.Access;
-using AtticLedger.Core.Naming;
 using AtticLedger.Core.Ownership;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Register;
@@ -11,82 +10,6 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Actions;
 
-/// <summary>The facts on which a request to start a site is judged.</summary>
-public sealed record StartFacts(Organisation Organisation, RuleBook Rules, PeopleDirectory PeopleDirectory)
-{
-    /// <summary>The addresses on the host that was asked about, by the part that is a site's own; null if nobody else is asked about
-    /// them.</summary>
-    public AddressBook? Addresses { get; init; }
-
-    /// <summary>True if a site or a request has the mail alias.</summary>
-    public bool IsAliasHeld { get; init; }
-
-    /// <summary>The sites in the viewer's scope: of others they learn only that they hold an address.</summary>
-    public Func<SiteId, bool> Sees { get; init; } = _ => true;
-
-    public DateTimeOffset Now => PeopleDirectory.Now;
-}
-
-/// <summary>A field of the request.</summary>
-public enum StartField : byte
-{
-    Kind,
-    Name,
-    Address,
-    Alias,
-    Unit,
-    Purpose,
-    Classification,
-    Tags,
-    Language,
-    Description,
-    ContentNotice,
-    Ends,
-    Owners,
-    Editors,
-    Reach,
-}
-
-/// <summary>What is said about one field.</summary>
-public sealed record FieldRemark(StartField Field, Remark Remark);
-
-/// <summary>What becomes of a request.</summary>
-public enum Granting : byte
-{
-    AtOnce,
-
-    /// <summary>At once, with less reach than asked for.</summary>
-    WithChanges,
-
-    /// <summary>An administrator decides.</summary>
-    ByAdministrator,
-    NotAllowed,
-}
-
-/// <summary>The verdict on a request as it is filled in.</summary>
-/// <param name="Refusals">Why it is not allowed; empty if it is.</param>
-/// <param name="Because">Why an administrator has to decide.</param>
-/// <param name="Changes">What is granted otherwise than asked.</param>
-/// <param name="Advice">What else to know.</param>
-/// <param name="Grants">The access that is granted.</param>
-/// <param name="Site">The site that it would be once published; null without a kind.</param>
-public sealed record StartVerdict(
-    IReadOnlyList<FieldRemark> Refusals,
-    IReadOnlyList<FieldRemark> Because,
-    IReadOnlyList<FieldRemark> Changes,
-    IReadOnlyList<FieldRemark> Advice,
-    IReadOnlyList<Grant> Grants,
-    ComputedSite? Site
-)
-{
-    /// <param name="grants">True for somebody who may grant it: what needs an administrator is theirs to decide.</param>
-    public Granting Granting(bool grants) =>
-        Refusals.Count > 0 ? Actions.Granting.NotAllowed
-        : Because.Count > 0 && !grants ? Actions.Granting.ByAdministrator
-        : Changes.Count > 0 ? Actions.Granting.WithChanges
-        : Actions.Granting.AtOnce;
-}
-
 /// <summary>Judges a request to start a site: the same way while it is typed, when it is sent, and when it is granted.</summary>
 public static partial class StartSite
 {
@@ -95,8 +18,6 @@ public static partial class StartSite
     public const int MostPeople = 50;
     private const int LongestLanguage = 35;
     private const int LongName = 40;
-    private const int LongAddress = 24;
-    private const int MostConsonants = 5;
     private static readonly Dictionary<string, StartField> FieldsByAttribute = new()
     {
         ["name"] = StartField.Name,
@@ -154,10 +75,7 @@ public static partial class StartSite
 
         var (grants, changes) = Granted(kind, facts, wanted, because);
         var site = new ComputedSite(
-            wanted.Prospect(kind, grants, facts.Now) with
-            {
-                Ends = EndOf(wanted, facts),
-            },
+            wanted.Prospect(kind, grants, facts.PeopleDirectory),
             facts.Organisation,
             facts.PeopleDirectory
         );
@@ -166,22 +84,20 @@ public static partial class StartSite
     }
 
     /// <summary>The widest reach that a kind can have in a unit, whatever is asked for; and what limits it.</summary>
-    public static AccessPath MostOf(KindToStart kind, UnitCode? unit, Organisation organisation, PeopleDirectory directory) =>
-        new ComputedSite(
-            new NewSite
-            {
-                Kind = kind.Kind,
-                Unit = unit,
-                Reach = new ViewReach(InsideLevel.Staff, OutsideLevel.Anonymous, VisitorSignIn.None),
-            }
-                is var open
-                ? open.Prospect(kind, open.Grants(directory), directory.Now)
-                : throw new InvalidOperationException("A pattern that always matches."),
-            organisation,
-            directory
-        ).AccessPath(Power.View);
+    public static AccessPath MostOf(KindToStart kind, UnitCode? unit, Organisation organisation, PeopleDirectory directory)
+    {
+        var open = new NewSite
+        {
+            Kind = kind.Kind,
+            Unit = unit,
+            Reach = new ViewReach(InsideLevel.Staff, OutsideLevel.Anonymous, VisitorSignIn.None),
+        };
+        return new ComputedSite(open.Prospect(kind, open.Grants(directory), directory), organisation, directory).AccessPath(
+            Power.View
+        );
+    }
 
-    /// <summary>The reach that a purpose expects; people by name if nobody has said.</summary>
+    /// <summary>The reach that a purpose expects; owners and editors only if none is set.</summary>
     public static ViewReach ReachFor(string? purpose, Organisation organisation) =>
         organisation.ExpectedReaches.FirstOrDefault(one => one.Purpose == purpose)?.Reach ?? ViewReach.Named;
 
@@ -253,119 +169,6 @@ public static partial class StartSite
             advice.Add(new FieldRemark(StartField.Name, new NameIsLong(wanted.Name.Length)));
         }
     }
-
-    private static void OfAddress(
-        KindToStart kind,
-        StartFacts facts,
-        NewSite wanted,
-        List<FieldRemark> refusals,
-        List<FieldRemark> because,
-        List<FieldRemark> advice
-    )
-    {
-        if (wanted.Address.Length == 0)
-        {
-            refusals.Add(new FieldRemark(StartField.Address, new AddressMissing()));
-            return;
-        }
-
-        var book = facts.Addresses ?? new AddressBook(facts.Organisation.ReservedAddresses);
-        foreach (var fault in book.FaultsOf(wanted.Address))
-        {
-            switch (fault)
-            {
-                case AddressFault.Malformed(var why):
-                    refusals.Add(new FieldRemark(StartField.Address, new AddressMalformed(why)));
-                    break;
-                case AddressFault.Held(var by):
-                    refusals.Add(new FieldRemark(StartField.Address, Held(by, facts)));
-                    break;
-                case AddressFault.Reserved(var word):
-                    refusals.Add(new FieldRemark(StartField.Address, new AddressReserved(word)));
-                    break;
-                case AddressFault.Confusable(var word, null):
-                    because.Add(new FieldRemark(StartField.Address, new AddressLikeReserved(word)));
-                    break;
-                case AddressFault.Confusable(var like, { } by):
-                    advice.Add(new FieldRemark(StartField.Address, new AddressLike(like, Seen(by, facts))));
-                    break;
-            }
-        }
-
-        advice.AddRange(Advice(wanted.Address).Select(remark => new FieldRemark(StartField.Address, remark)));
-        if (kind.AliasDomain is null)
-        {
-            return;
-        }
-
-        if (Naming.Addresses.Fault(wanted.AliasPart) is { } alias)
-        {
-            refusals.Add(new FieldRemark(StartField.Alias, new AliasMalformed(alias)));
-        }
-        else if (facts.IsAliasHeld)
-        {
-            refusals.Add(new FieldRemark(StartField.Alias, new AliasHeld($"{wanted.AliasPart}@{kind.AliasDomain}")));
-        }
-    }
-
-    /// <summary>The holders of addresses of one form, by the part that is their own.</summary>
-    public static IEnumerable<Holding> Own(AddressForm form, IEnumerable<Holding> holdings) =>
-        from holding in holdings
-        let own = form.Own(holding.Address)
-        where own is not null
-        select holding with
-        {
-            Address = own,
-        };
-
-    /// <summary>What makes an address harder to pass on: its length, and what cannot be said.</summary>
-    public static IEnumerable<Remark> Advice(string address)
-    {
-        if (address.Length > LongAddress)
-        {
-            yield return new AddressIsLong(address.Length);
-        }
-
-        if (address.Split('-').FirstOrDefault(IsHardToSay) is { } part)
-        {
-            yield return new AddressHardToSay(part);
-        }
-    }
-
-    // Many consonants in a row, or letters and digits mixed.
-    private static bool IsHardToSay(string part)
-    {
-        var consonants = 0;
-        for (var at = 0; at < part.Length; at++)
-        {
-            consonants =
-                char.IsAsciiLetter(part[at]) && !"aeiouy".Contains(part[at], StringComparison.Ordinal) ? consonants + 1 : 0;
-            if (consonants >= MostConsonants || (at > 0 && char.IsAsciiDigit(part[at - 1]) && char.IsAsciiLetter(part[at])))
-            {
-                return true;
-            }
-        }
-
-        return false;
-    }
-
-    private static AddressHeld Held(Holding by, StartFacts facts) =>
-        new(
-            by.Address,
-            Seen(by, facts),
-            by.As switch
-            {
-                HeldAs.NeverPublished => AddressHeldBy.NeverPublished,
-                HeldAs.Offline => AddressHeldBy.Offline,
-                HeldAs.NoLongerReported => AddressHeldBy.NoLongerReported,
-                HeldAs.MoveToAttic => AddressHeldBy.Attic,
-                HeldAs.Requested => AddressHeldBy.Request,
-                _ => AddressHeldBy.Site,
-            },
-            by.Until is { } until ? facts.PeopleDirectory.Time.DayOf(until) : null
-        );
-
-    private static string? Seen(Holding by, StartFacts facts) => by.Site is { } site && facts.Sees(site) ? by.Title : null;
 
     private static void OfWords(StartFacts facts, NewSite wanted, List<FieldRemark> refusals)
     {
@@ -497,7 +300,7 @@ public static partial class StartSite
             );
         }
 
-        var site = wanted.Prospect(kind, asked, facts.Now);
+        var site = wanted.Prospect(kind, asked, facts.PeopleDirectory);
         var computed = new ComputedSite(site, facts.Organisation, facts.PeopleDirectory);
         if (!RestrictReach.Remedy(computed).Has(out var allowed))
         {
@@ -552,9 +355,4 @@ public static partial class StartSite
             )
             .FirstOrDefault(field => field is not null)
         ?? StartField.Kind;
-
-    private static Known<DateTimeOffset> EndOf(NewSite wanted, StartFacts facts) =>
-        wanted.Ends is { } last && last < DateOnly.MaxValue
-            ? Known.Of(facts.PeopleDirectory.Time.EndOf(last))
-            : Known<DateTimeOffset>.None;
 }

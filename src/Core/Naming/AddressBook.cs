@@ -1,25 +1,24 @@
+using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Naming;
 
-/// <summary>The reason why an address is taken.</summary>
-public enum HeldAs : byte
-{
-    InUse,
-    NeverPublished,
-    Offline,
-    NoLongerReported,
-    MoveToAttic,
-    Listed,
-
-    /// <summary>A request to start a site asks for it.</summary>
-    Requested,
-}
-
 /// <summary>Who has an address. No address becomes free by the passing of a day alone.</summary>
 /// <param name="Site">Null for a requested address.</param>
 /// <param name="Until">For a site in the attic: the last day on which the host can restore it, if known.</param>
-public sealed record Holding(string Address, string Title, HeldAs As, SiteId? Site = null, DateTimeOffset? Until = null);
+public sealed record Holding(string Address, string Title, HeldAs As, SiteId? Site = null, DateTimeOffset? Until = null)
+{
+    /// <summary>How a site holds its address.</summary>
+    public static HeldAs By(Existence existence, bool noLongerReported, Status? status) =>
+        existence == Existence.Attic ? HeldAs.MoveToAttic
+        : noLongerReported ? HeldAs.NoLongerReported
+        : status switch
+        {
+            Status.NeverPublished => HeldAs.NeverPublished,
+            Status.Offline => HeldAs.Offline,
+            _ => HeldAs.InUse,
+        };
+}
 
 /// <summary>A reason against an address.</summary>
 public abstract record AddressFault

@@ -26,7 +26,7 @@ public sealed record AddressMissing : StartRemark;
 public sealed record AddressMalformed(string Fault) : StartRemark;
 
 /// <param name="Holder">The name of the site that has it; null for a viewer who does not see it, and for a request.</param>
-public sealed record AddressHeld(string Address, string? Holder, AddressHeldBy By, DateOnly? Until) : StartRemark;
+public sealed record AddressHeld(string Address, string? Holder, HeldAs By, DateOnly? Until) : StartRemark;
 
 public sealed record AddressReserved(string Word) : StartRemark;
 
@@ -93,14 +93,3 @@ public sealed record OnlyRequesterWithdraws : StartRemark;
 public sealed record MessageMissing(int Maximum) : StartRemark;
 
 public sealed record MessageSentToday : StartRemark;
-
-/// <summary>By what an address is held.</summary>
-public enum AddressHeldBy : byte
-{
-    Site,
-    NeverPublished,
-    Offline,
-    NoLongerReported,
-    Attic,
-    Request,
-}

@@ -26,7 +26,7 @@ public sealed record Twin(
 public sealed record SaidBothRight(PersonResponse By, DateTimeOffset At, string? Reason);
 
 /// <param name="Nearness">Same or near.</param>
-/// <param name="Right">Null while nobody has said that both are right.</param>
+/// <param name="Right">Null while the pair is not decided.</param>
 public sealed record TwinRow(Twin One, Twin Other, Nearness Nearness, SaidBothRight? Right);
 
 /// <param name="Open">The number of pairs about which nobody has decided.</param>

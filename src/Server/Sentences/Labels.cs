@@ -5,6 +5,7 @@ using AtticLedger.Core.Naming;
 using AtticLedger.Core.Ownership;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
+using AtticLedger.Core.Terms;
 using AtticLedger.Store;
 
 namespace AtticLedger.Server.Sentences;

@@ -1,4 +1,5 @@
 using AtticLedger.Core.Remarks;
+using AtticLedger.Core.Terms;
 using static AtticLedger.Server.Sentences.Phrases;
 
 namespace AtticLedger.Server.Sentences;
@@ -61,15 +62,13 @@ internal static class StartSentences
             _ => throw Missing(remark),
         };
 
-    private static string Holder(string? name, AddressHeldBy by) =>
+    private static string Holder(string? name, HeldAs by) =>
         by switch
         {
-            AddressHeldBy.Request => "somebody has asked for it",
-            AddressHeldBy.Attic => $"{name ?? Hidden} has it, in the attic",
-            AddressHeldBy.Offline => $"{name ?? Hidden} has it, offline",
-            AddressHeldBy.NeverPublished => $"{name ?? Hidden} has it, never published",
-            AddressHeldBy.NoLongerReported => $"{name ?? Hidden} had it when it was last reported",
-            _ => $"{name ?? Hidden} has it",
+            HeldAs.Requested => "somebody has asked for it",
+            HeldAs.NoLongerReported => $"{name ?? Hidden} had it when it was last reported",
+            HeldAs.InUse => $"{name ?? Hidden} has it",
+            _ => $"{name ?? Hidden} has it, {Labels.Of(by)}",
         };
 
     private static string Or(IReadOnlyList<string> names) =>

@@ -73,21 +73,18 @@ internal sealed class LiveAddresses
                         hosts[row.Host] = holdings = [];
                     }
 
-                    holdings.Add(new Holding(address, row.Title, As(row), row.Id));
+                    holdings.Add(
+                        new Holding(
+                            address,
+                            row.Title,
+                            Holding.By(row.Existence, row.NoLongerReported, row.Status.Has(out var status) ? status : null),
+                            row.Id
+                        )
+                    );
                 }
             }
 
             return hosts;
         }
-
-        private static HeldAs As(RegisterRow row) =>
-            row.Existence == Existence.Attic ? HeldAs.MoveToAttic
-            : row.NoLongerReported ? HeldAs.NoLongerReported
-            : row.Status.Or(Status.Published) switch
-            {
-                Status.NeverPublished => HeldAs.NeverPublished,
-                Status.Offline => HeldAs.Offline,
-                _ => HeldAs.InUse,
-            };
     }
 }

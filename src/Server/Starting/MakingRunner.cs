@@ -138,8 +138,10 @@ public sealed class MakingRunner(
             return (taken, null, string.Join(' ', RemarkSentence.Of(refusals).Distinct()));
         }
 
-        string? Mail(PersonId person) => directory.Find(person)?.Mail;
         var wanted = request.Wanted;
+        var people = verdict
+            .Grants.Where(grant => grant is { Subject: Subject.OnePerson, Power: >= Power.Edit })
+            .ToLookup(grant => grant.Power == Power.Own, grant => grant.Key["person:".Length..]);
         return (
             taken,
             new NewHostSite(
@@ -156,11 +158,11 @@ public sealed class MakingRunner(
                 [.. wanted.Tags],
                 request.MailAlias,
                 kind.MakesGroup,
-                [.. wanted.Owners.Select(Mail).OfType<string>()],
-                [.. wanted.Editors.Select(Mail).OfType<string>()],
+                [.. people[true]],
+                [.. people[false]],
                 [
                     .. verdict
-                        .Grants.Where(grant => grant.Subject is not Subject.OnePerson)
+                        .Grants.Where(grant => grant is not { Subject: Subject.OnePerson, Power: >= Power.Edit })
                         .Select(grant => new GrantChange(grant.Key, grant)),
                 ],
                 [.. kind.StarterPages]
@@ -241,7 +243,7 @@ public sealed class MakingRunner(
                 $"making-stopped:{request.Id}:{change.Now.UtcTicks}",
                 $"Making {request.Wanted.Name} stopped",
                 [
-                    $"Making the site {request.Wanted.Name} at {request.Address} stopped. {request.Host} said: {request.Words}",
+                    $"Making the site {request.Wanted.Name} at {request.Address} stopped: {request.Words}",
                     "It goes on where it stopped once somebody resumes it on its page.",
                 ],
                 Urgent: true
@@ -249,7 +251,7 @@ public sealed class MakingRunner(
 
     private async Task ReadBack(SiteRequest request, CancellationToken stop)
     {
-        MakingAnswer? fault = null;
+        MakingAnswer? fault;
         try
         {
             fault =
@@ -263,7 +265,7 @@ public sealed class MakingRunner(
             fault = new MakingAnswer.Again(TimeSpan.Zero, unread.Message);
         }
 
-        if (fault is null ? await database.Change(change => Finish(change, request), stop) : false)
+        if (fault is null && await database.Change(change => Finish(change, request), stop))
         {
             wakeUps.Wake(stop, WorkKind.HostChanges, WorkKind.Mail);
             return;
@@ -302,7 +304,12 @@ public sealed class MakingRunner(
         var (verdict, facts) = await Judge(change, request);
         site = await SetHere(change, request, site);
         var difference = Making.Difference(verdict.Grants, site, facts.Organisation, facts.PeopleDirectory);
-        var restriction = Making.Restriction(request, site, difference, new ChangeId(Guid.NewGuid()), change.Now);
+        var restriction = Making.Restriction(
+            request,
+            new ActionFacts(site, [], facts.Organisation, facts.Rules, facts.PeopleDirectory),
+            difference,
+            new ChangeId(Guid.NewGuid())
+        );
         await change.Keep(
             site.Id,
             new Decision.Plan(
@@ -361,7 +368,7 @@ public sealed class MakingRunner(
                 person,
                 $"made:{request.Id}",
                 $"{request.Wanted.Name} is ready",
-                [$"The site {request.Wanted.Name} is ready at {request.Address}, and you find it under your sites."],
+                [$"The site {request.Wanted.Name} is ready at {request.Address}."],
                 Urgent: true
             ));
         return difference.Wider.Count == 0

@@ -52,7 +52,14 @@ internal sealed class MakeRequest(NewSiteRequest request, Viewer viewer) : Reque
         return new Decided<PlannedRequest>.Planned(
             verdict.Granting(grants) == Granting.ByAdministrator
                 ? new PlannedRequest(verdict, asked, await Waiting(facts, asked, directory))
-                : new PlannedRequest(verdict, asked.Move(SiteRequestEvent.Grant), [.. ToAssignee(asked, start.Organisation)]),
+                : new PlannedRequest(
+                    verdict,
+                    // What the rules leave to somebody who may grant it, they have decided by asking.
+                    verdict.Because.Count > 0
+                        ? SteerRequest.Answered(asked, SiteRequestEvent.Grant, null, viewer, facts.Now)
+                        : asked.Move(SiteRequestEvent.Grant),
+                    [.. ToAssignee(asked, start.Organisation)]
+                ),
             verdict.Fingerprint()
         );
     }
@@ -65,7 +72,13 @@ internal sealed class MakeRequest(NewSiteRequest request, Viewer viewer) : Reque
             await change.Append([
                 plan.Request.Entry(JournalAction.RequestMade, viewer.InJournal),
                 .. plan.Request.State == SiteRequestState.BeingMade
-                    ? [plan.Request.Entry(JournalAction.RequestGranted, EntryActor.Product)]
+                    ?
+                    [
+                        plan.Request.Entry(
+                            JournalAction.RequestGranted,
+                            plan.Request.AnsweredBy is null ? EntryActor.Product : viewer.InJournal
+                        ),
+                    ]
                     : Array.Empty<Draft>(),
             ])
         )[^1];
@@ -270,7 +283,7 @@ internal sealed class SteerRequest(
             ? new SteeredRequest.Not([new RequestAnswered()])
             : null;
 
-    private static SiteRequest Answered(
+    public static SiteRequest Answered(
         SiteRequest request,
         SiteRequestEvent how,
         string? reason,

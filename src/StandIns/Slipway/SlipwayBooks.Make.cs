@@ -95,7 +95,7 @@ public sealed partial class SlipwayBooks
             return null;
         });
 
-    /// <summary>Adds the pages that a site does not have yet, to its working copy.</summary>
+    /// <summary>Adds the pages that a site does not have yet, to what its editors see.</summary>
     public (int Status, JsonObject Body) AddStarterPages(string id, string? key, JsonArray titles, DateTimeOffset now) =>
         OnSite(id, key, $"pages {titles.ToJsonString()}", now, site =>
         {

@@ -65,7 +65,7 @@ public sealed record SlipwaySite
     /// <summary>What visitors read before the first page; null for nothing.</summary>
     public string? Notice { get; init; }
 
-    /// <summary>When it is no longer needed; null if nobody has said.</summary>
+    /// <summary>When it is no longer needed; null if that is not set.</summary>
     public DateTimeOffset? Ends { get; init; }
 
     /// <summary>The mail address of its group.</summary>

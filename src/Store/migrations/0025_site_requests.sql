@@ -2,7 +2,7 @@
 create table site_request (
     id uuid primary key,
     state smallint not null check (state between 0 and 5),
-    -- What is to be made, as filled in.
+    -- The wanted site, as filled in.
     wanted jsonb not null,
     host text not null,
     address text not null,

@@ -131,14 +131,13 @@ public class StartSiteFacts
     }
 
     [Theory]
-    [InlineData("ferry-notices", HeldAs.MoveToAttic, AddressHeldBy.Attic)]
-    [InlineData("ferry-notices", HeldAs.Requested, AddressHeldBy.Request)]
-    [InlineData("ferry-notices", HeldAs.Offline, AddressHeldBy.Offline)]
-    [InlineData("ferry-notices", HeldAs.NeverPublished, AddressHeldBy.NeverPublished)]
+    [InlineData("ferry-notices", HeldAs.MoveToAttic)]
+    [InlineData("ferry-notices", HeldAs.Requested)]
+    [InlineData("ferry-notices", HeldAs.Offline)]
+    [InlineData("ferry-notices", HeldAs.NeverPublished)]
     public void A_taken_address_is_refused_with_the_state_of_its_holder_and_its_name_for_those_who_see_it(
         string address,
-        HeldAs held,
-        AddressHeldBy by
+        HeldAs held
     )
     {
         var facts = Facts() with
@@ -150,8 +149,8 @@ public class StartSiteFacts
                 )
             ),
         };
-        Assert.Equal(new AddressHeld(address, "Old ferry", by, new DateOnly(2026, 11, 27)), Remark(facts));
-        Assert.Equal(new AddressHeld(address, null, by, new DateOnly(2026, 11, 27)), Remark(facts with { Sees = _ => false }));
+        Assert.Equal(new AddressHeld(address, "Old ferry", held, new DateOnly(2026, 11, 27)), Remark(facts));
+        Assert.Equal(new AddressHeld(address, null, held, new DateOnly(2026, 11, 27)), Remark(facts with { Sees = _ => false }));
 
         static Remark Remark(StartFacts facts) =>
             Assert.Single(StartSite.Judge(facts, Wanted, new Actor(Vane, Capacity.Owner)).Refusals).Remark;

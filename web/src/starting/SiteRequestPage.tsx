@@ -124,7 +124,7 @@ function Making({ request }: { request: Request }) {
       </ol>
       {message && !byHand && (
         <Notice tone={line.state === "stopped" ? "error" : "warning"} role="status">
-          {line.host} says: <bdi>{message}</bdi>
+          {line.state === "stopped" ? "Stopped because" : "Waiting because"}: <bdi>{message}</bdi>
         </Notice>
       )}
       {byHand && line.state === "being-made" && (
