@@ -107,6 +107,18 @@ public sealed record HostChanges(
     string Mark
 );
 
+/// <summary>A page of a site as its editors see it.</summary>
+/// <param name="Html">Its content as HTML, with addresses relative to the site's own.</param>
+public sealed record HostPageContent(string Title, string Html);
+
+/// <summary>The logo that a site is to have, in the host's terms.</summary>
+/// <param name="From">Borrowed: the key of the other site. Linked: the address of the picture.</param>
+/// <param name="Picture">The picture itself as PNG, if it is kept with the site.</param>
+public sealed record HostLogo(LogoSource? Source, string? From, byte[]? Picture);
+
+/// <summary>How a site is to present itself. A part that is null stays; the empty description is none.</summary>
+public sealed record HostLook(string? Name, string? Description, HostLogo? Logo);
+
 /// <summary>A host's reply to a change.</summary>
 public abstract record HostReply
 {
@@ -115,7 +127,14 @@ public abstract record HostReply
     /// <summary>Carried out: the site as it is at the host now.</summary>
     /// <param name="Sharing">Null if the host withholds who has access and the change did not concern it.</param>
     /// <param name="Key">The host's key of a site that was made.</param>
-    public sealed record Done(HostSharing? Sharing, HostBin? Bin = null, string? Address = null, string? Key = null) : HostReply;
+    /// <param name="Forwards">The addresses that forward to it; null if the reply does not say.</param>
+    public sealed record Done(
+        HostSharing? Sharing,
+        HostBin? Bin = null,
+        string? Address = null,
+        string? Key = null,
+        Known<IReadOnlyList<Forward>>? Forwards = null
+    ) : HostReply;
 
     public sealed record Refused(string Words) : HostReply;
 

@@ -84,6 +84,35 @@ public interface IDeletesSites : ISiteHost
     );
 }
 
+/// <summary>A host where name, description or logo of a site can be changed, as its capabilities say.</summary>
+public interface IChangesLook : ISiteHost
+{
+    Task<HostReply> Present(ChangeId hostChange, string siteKey, HostLook look, CancellationToken stop);
+}
+
+/// <summary>A host where the address of a site can be changed.</summary>
+public interface IChangesAddress : ISiteHost
+{
+    /// <param name="forwardUntil">Until when the old address forwards to the new one; null if it does not.</param>
+    /// <param name="swapWith">The key of the site that has the new address and gets the old one.</param>
+    Task<HostReply> Readdress(
+        ChangeId hostChange,
+        string siteKey,
+        string address,
+        DateTimeOffset? forwardUntil,
+        string? swapWith,
+        CancellationToken stop
+    );
+}
+
+/// <summary>A host whose pages can be read.</summary>
+public interface IReadsPages : ISiteHost
+{
+    /// <summary>The pages of a site in use; null if the host withholds them.</summary>
+    /// <exception cref="HostException">The host did not report them.</exception>
+    Task<IReadOnlyList<HostPageContent>?> ReadPages(string key, CancellationToken stop);
+}
+
 /// <summary>A host where sites can be made.</summary>
 public interface IMakesSites : ISiteHost
 {

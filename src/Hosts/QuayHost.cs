@@ -11,7 +11,12 @@ namespace AtticLedger.Hosts;
 /// <summary>The intranet Quay: JSON over HTTP, lists with bookmarks. People get in through Quay's own circles; a removed site is
 /// in two bins, one after the other, and appears in its lists only after minutes.
 /// </summary>
-public sealed partial class QuayHost(HostConnection connection) : IKeepsStates, ISharesSites, IDeletesSites, IMakesSites
+public sealed partial class QuayHost(HostConnection connection)
+    : IKeepsStates,
+        ISharesSites,
+        IDeletesSites,
+        IMakesSites,
+        IChangesLook
 {
     public static readonly HostKind Kind = new("quay", "/quay/", connection => new QuayHost(connection));
     private const string Everybody = "everyone";
@@ -36,6 +41,7 @@ public sealed partial class QuayHost(HostConnection connection) : IKeepsStates, 
             KnowsRepeats = true,
             NamesPeople = false,
             MakesSites = true,
+            Changes = [LookField.Name],
             Powers = [.. Mays.Select(one => one.Power)],
             ListLag = TimeSpan.FromMinutes(5),
             Notes =
@@ -44,6 +50,7 @@ public sealed partial class QuayHost(HostConnection connection) : IKeepsStates, 
                 "Its lists show deletions some minutes late, so a site counts as no longer reported 5 minutes after it was last listed.",
                 "Gives access through circles only: change the owners of a site in its circle, at Quay.",
                 "Measures storage at night, so the number is up to a day old.",
+                "Assigns the address of a site and never changes it.",
                 "Has no drafts: saved changes are published at once.",
                 "Sections of a site can have their own access: shown here, changed at Quay.",
             ],
@@ -123,12 +130,24 @@ public sealed partial class QuayHost(HostConnection connection) : IKeepsStates, 
             stop
         );
 
+    public Task<HostReply> Present(ChangeId hostChange, string siteKey, HostLook look, CancellationToken stop) =>
+        look is { Name: { } name, Description: null, Logo: null }
+            ? Send(
+                hostChange,
+                HttpMethod.Put,
+                $"sites/{Uri.EscapeDataString(siteKey)}/name",
+                new JsonObject { ["name"] = name },
+                new WantedState([]) { Look = new WantedLook(name) },
+                stop
+            )
+            : Task.FromResult<HostReply>(new HostReply.Refused("Quay changes nothing but the name of a site."));
+
     public Task<HostReply> Delete(ChangeId hostChange, string siteKey, CancellationToken stop) =>
         Send(
             hostChange,
             HttpMethod.Post,
             $"sites/{Uri.EscapeDataString(siteKey)}/remove",
-            null,
+            (JsonObject?)null,
             new WantedState([], Existence.Attic),
             stop
         );
@@ -178,9 +197,21 @@ public sealed partial class QuayHost(HostConnection connection) : IKeepsStates, 
             rights[who] = change.Wanted is { } given ? Word(given.Power) : null;
         }
 
+        return await Send(hostChange, method, path, grants is null ? null : new JsonObject { ["rights"] = rights }, wanted, stop);
+    }
+
+    private async Task<HostReply> Send(
+        ChangeId hostChange,
+        HttpMethod method,
+        string path,
+        JsonObject? content,
+        WantedState wanted,
+        CancellationToken stop
+    )
+    {
         using var request = new HttpRequestMessage(method, path)
         {
-            Content = grants is null ? null : JsonContent.Create(new JsonObject { ["rights"] = rights }),
+            Content = content is null ? null : JsonContent.Create(content),
         };
         request.Headers.Add("Request-Key", hostChange.ToString());
         return await json.Change(request, "reason", answer => SiteLists.Confirms(Site("", answer, []), wanted, Name), stop);

@@ -45,11 +45,12 @@ public sealed class Resolution(
     public HostAnswer Answer(HostReply reply, IReadOnlyList<Grant> expected) =>
         reply switch
         {
-            HostReply.Done(var sharing, var bin, var address, _) => new HostAnswer.Done(
+            HostReply.Done(var sharing, var bin, var address, _, var forwards) => new HostAnswer.Done(
                 sharing is null ? null : Grants(sharing) ?? expected,
                 sharing?.OwnLimit,
                 bin is null ? null : Bin(bin),
-                address
+                address,
+                forwards
             ),
             HostReply.Refused(var words) => new HostAnswer.Refused(words),
             HostReply.Later(var after, var words) => new HostAnswer.Later(after, words),

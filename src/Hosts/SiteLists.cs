@@ -101,12 +101,18 @@ internal static class SiteLists
             throw new HostException($"{host} confirmed the change, but returned no site.");
         }
 
+        if (wanted.Look?.IsSoIn(site) == Core.Terms.Truth.No)
+        {
+            throw new HostException($"{host} confirmed the change, but the site it returned presents itself in another way.");
+        }
+
         return wanted.Grants.Count > 0 && site.Sharing.IsUnknown
             ? throw new HostException($"{host} answered without the access of the site.")
             : new HostReply.Done(
                 site.Sharing.Has(out var sharing) ? sharing : null,
                 site.Bin,
-                site.Address.Has(out var address) ? address : null
+                site.Address.Has(out var address) ? address : null,
+                Forwards: site.Forwards.IsUnknown ? null : site.Forwards
             );
     }
 

@@ -14,7 +14,10 @@ public sealed partial class SlipwayHost(HostConnection connection)
         IKeepsStates,
         ISharesSites,
         IDeletesSites,
-        IMakesSites
+        IMakesSites,
+        IChangesLook,
+        IChangesAddress,
+        IReadsPages
 {
     public static readonly HostKind Kind = new("slipway", "/api/", connection => new SlipwayHost(connection));
     private const string Staff = "everyone";
@@ -34,6 +37,10 @@ public sealed partial class SlipwayHost(HostConnection connection)
             KnowsRepeats = true,
             TellsChanges = true,
             MakesSites = true,
+            Changes = [.. Enum.GetValues<LookField>()],
+            Logos = [.. Enum.GetValues<LogoSource>()],
+            ForwardDays = 365,
+            SwapsAddresses = true,
         };
 
     public async Task<HostSetting> ReadSetting(CancellationToken stop)
@@ -355,6 +362,8 @@ public sealed partial class SlipwayHost(HostConnection connection)
                 ("site", LogoSource.Borrowed),
                 ("link", LogoSource.Linked)
             ),
+            LogoFrom = site.Fact("logoFrom"),
+            Forwards = Formerly(site),
             Status = StatusOf(site),
             Created = site.Instant("created"),
             LastEdit = site.Instant("edited"),

@@ -143,9 +143,22 @@ public static class AtticTables
                 ids
             )
         ).ToLookup(pair => pair.Of, pair => pair.Site);
+        var borrowers = (
+            await connection.Rows(
+                $"""
+                select l.id, b.id from site l
+                join site b on b.host = l.host and b.optional ->> 'logoFrom' = l.host_key and b.id <> l.id
+                where l.id = any($1) and b.optional ->> 'logo' = '{nameof(LogoSource.Borrowed)}'
+                    and b.existence = 0 and not b.no_longer_reported
+                order by b.id
+                """,
+                Pair,
+                ids
+            )
+        ).ToLookup(pair => pair.Of, pair => pair.Site);
         var named = await connection.Sites(
             new Scope.Everything(),
-            [.. children.Concat(opened).SelectMany(around => around).Distinct()]
+            [.. children.Concat(opened).Concat(borrowers).SelectMany(around => around).Distinct()]
         );
         var facts = named.ToDictionary(site => site.Id);
         var hosts = new Dictionary<string, Neighbours>();
@@ -180,6 +193,7 @@ public static class AtticTables
             {
                 Children = [.. children[site.Id].Select(id => facts[id])],
                 OpenedByGroup = [.. opened[site.Id].Select(id => facts[id])],
+                Borrowers = [.. borrowers[site.Id].Select(id => facts[id])],
                 OnHost = hosts.GetValueOrDefault(site.Host, Neighbours.NotRead),
                 Scope = viewerScope,
             }

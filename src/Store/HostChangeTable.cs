@@ -8,7 +8,7 @@ namespace AtticLedger.Store;
 public static class HostChangeTable
 {
     private const string Columns =
-        "id, site, place, wanted, before, state, by_person, reason, undo_of, requested_at, due_at, attempts, next_try, lease, lease_until, sent_at, confirmed_at, seen_at, message, purpose";
+        "id, site, place, wanted, before, state, by_person, reason, undo_of, requested_at, due_at, attempts, next_try, lease, lease_until, sent_at, confirmed_at, seen_at, message, purpose, former";
 
     public static Task<List<HostChange>> HostChangesOf(this NpgsqlConnection connection, SiteId site) =>
         connection.Rows($"select {Columns} from host_change where site = $1 order by place", Read, site.Value);
@@ -68,7 +68,7 @@ public static class HostChangeTable
     public static Task Put(this Change change, HostChange hostChange) =>
         change.Connection.Run(
             $"""
-            insert into host_change ({Columns}) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20)
+            insert into host_change ({Columns}) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21)
             on conflict (id) do update set state = excluded.state, due_at = excluded.due_at, attempts = excluded.attempts, next_try = excluded.next_try, lease = excluded.lease,
                 lease_until = excluded.lease_until, sent_at = excluded.sent_at, confirmed_at = excluded.confirmed_at, seen_at = excluded.seen_at, message = excluded.message
             """,
@@ -91,7 +91,8 @@ public static class HostChangeTable
             Sql.Moment(hostChange.ConfirmedAt),
             Sql.Moment(hostChange.SeenAt),
             hostChange.Words,
-            (short)hostChange.Purpose
+            (short)hostChange.Purpose,
+            Sql.Json(hostChange.Former is { } former ? Json.Of(former) : null)
         );
 
     private static HostChange Read(NpgsqlDataReader row) =>
@@ -117,5 +118,6 @@ public static class HostChangeTable
             SeenAt = row.OrNull<DateTimeOffset>(17),
             Words = row.TextOrNull(18),
             Purpose = (ChangePurpose)row.GetInt16(19),
+            Former = row.TextOrNull(20) is { } former ? Json.WantedState(former) : null,
         };
 }

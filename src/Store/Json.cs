@@ -132,30 +132,9 @@ internal static class Json
 
     public static LineEffect LineEffect(string text) => JsonSerializer.Deserialize<StoredEffect>(text, Options)!.Effect;
 
-    public static string Of(WantedState request) =>
-        JsonSerializer.Serialize(
-            new StoredRequest(
-                [
-                    .. request.Grants.Select(change => new StoredChange(
-                        change.Key,
-                        change.Wanted is { } grant ? StoredGrant.Of(grant) : null
-                    )),
-                ],
-                request.Existence,
-                request.Address
-            ),
-            Options
-        );
+    public static string Of(WantedState request) => JsonSerializer.Serialize(StoredRequest.Of(request), Options);
 
-    public static WantedState WantedState(string text)
-    {
-        var stored = JsonSerializer.Deserialize<StoredRequest>(text, Options)!;
-        return new WantedState(
-            [.. stored.Grants.Select(change => new GrantChange(change.Key, change.Wanted?.Grant(change.Key)))],
-            stored.Existence,
-            stored.Address
-        );
-    }
+    public static WantedState WantedState(string text) => JsonSerializer.Deserialize<StoredRequest>(text, Options)!.Wanted;
 
     public static string Of(Snapshot snapshot) =>
         JsonSerializer.Serialize(

@@ -68,6 +68,11 @@ internal static class RareFacts
                 all => [.. all.Select(StoredSection.Of)],
                 all => [.. all.Select(one => one.Section)]
             ),
+            SiteFact<IReadOnlyList<Forward>> forwards => new RareFact<IReadOnlyList<Forward>, StoredForward[]>(
+                forwards,
+                all => [.. all.Select(one => new StoredForward(one.Address, one.Until))],
+                all => [.. all.Select(one => new Forward(one.Address, one.Until))]
+            ),
             SiteFact<string> text => new RareFact<string, string>(text, value => value, value => value),
             SiteFact<int> number => new RareFact<int, int>(number, value => value, value => value),
             SiteFact<bool> flag => new RareFact<bool, bool>(flag, value => value, value => value),
@@ -144,6 +149,8 @@ internal static class RareFacts
     private sealed record StoredShared(string What, string[] In) : StoredRecord;
 
     private sealed record StoredJoining(JoinWay Way, int Waiting, DateTimeOffset? Since, Power? Members = null) : StoredRecord;
+
+    private sealed record StoredForward(string Address, DateTimeOffset Until) : StoredRecord;
 
     private sealed record StoredSection(string Key, string Name, SectionTie Tie, StoredChange[] Grants) : StoredRecord
     {

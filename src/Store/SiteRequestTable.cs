@@ -32,13 +32,17 @@ public static class SiteRequestTable
     public static async Task<SiteRequest?> RequestOf(this NpgsqlConnection connection, SiteId site) =>
         (await connection.Rows($"select {Columns} from site_request where site = $1", Read, site.Value)).FirstOrDefault();
 
-    /// <summary>The open requests for addresses on a host, as holders of them.</summary>
-    public static Task<List<Holding>> RequestedAddresses(this NpgsqlConnection connection, string host) =>
-        connection.Rows(
-            $"select address, wanted ->> 'name', through from site_request where host = $1 and {IsOpen} order by requested_at, id",
-            row => new Holding(row.GetString(0), row.GetString(1), HeldAs.Requested),
-            host
-        );
+    /// <summary>The addresses on a host that are held by something else than the site that has them: open requests, and forwarding.
+    /// </summary>
+    public static async Task<IReadOnlyList<Holding>> AddressesBesideSites(this NpgsqlConnection connection, string host) =>
+        [
+            .. await connection.Rows(
+                $"select address, wanted ->> 'name' from site_request where host = $1 and {IsOpen} order by requested_at, id",
+                row => new Holding(row.GetString(0), row.GetString(1), HeldAs.Requested),
+                host
+            ),
+            .. await connection.ForwardingAddresses(host),
+        ];
 
     /// <summary>Who has exactly this address on a host, in whatever state: a few at most.</summary>
     /// <param name="but">A request that does not count.</param>
@@ -50,6 +54,7 @@ public static class SiteRequestTable
     ) =>
         [
             .. await connection.Holdings(host, address),
+            .. await connection.ForwardingAddresses(host, address),
             .. await connection.Rows(
                 $"select address, wanted ->> 'name' from site_request where host = $1 and address = $2 and {IsOpen} and id is distinct from $3",
                 row => new Holding(row.GetString(0), row.GetString(1), HeldAs.Requested),

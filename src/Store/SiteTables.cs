@@ -191,6 +191,42 @@ public static class SiteTables
             Sql.Words(only)
         );
 
+    /// <summary>The addresses on a host that forward to a site, as holders of them.</summary>
+    /// <param name="only">Only this address.</param>
+    public static Task<List<Holding>> ForwardingAddresses(this NpgsqlConnection connection, string host, string? only = null) =>
+        connection.Rows(
+            """
+            select f ->> 'address', coalesce(s.name, s.address), s.id, (f ->> 'until')::timestamptz
+            from site s, jsonb_array_elements(s.optional -> 'forwards') f
+            where s.host = $1 and jsonb_typeof(s.optional -> 'forwards') = 'array' and s.existence < 2 and s.moved_to is null
+                and ($2::text is null or f ->> 'address' = $2)
+            order by s.id
+            """,
+            row => new Holding(
+                row.GetString(0),
+                row.GetString(1),
+                HeldAs.Forwarding,
+                new SiteId(row.GetInt64(2)),
+                row.GetFieldValue<DateTimeOffset>(3)
+            ),
+            host,
+            Sql.Words(only)
+        );
+
+    /// <summary>The site with a key at a host; null if there is none.</summary>
+    public static async Task<SiteFacts?> SiteAt(this NpgsqlConnection connection, string host, string key) =>
+        (
+            await connection.Rows(
+                "select id from site where host = $1 and host_key = $2",
+                row => new SiteId(row.GetInt64(0)),
+                host,
+                key
+            )
+        )
+            is [var id]
+            ? (await connection.Sites(new Scope.Everything(), [id])).SingleOrDefault()
+            : null;
+
     /// <summary>The rows that were confirmed to be this site.</summary>
     public static Task<List<SiteId>> MovedHere(this NpgsqlConnection connection, SiteId site) =>
         connection.Rows("select id from site where moved_to = $1 order by id", row => new SiteId(row.GetInt64(0)), site.Value);

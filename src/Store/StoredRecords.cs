@@ -31,8 +31,56 @@ internal sealed record StoredLimits(StoredLimit View, StoredLimit Preview, Store
 
 internal sealed record StoredLimit(int Inside, OutsideLevel Widest, VisitorSignIn VisitorSignIn, GuestInviter GuestInviter);
 
-internal sealed record StoredRequest(IReadOnlyList<StoredChange> Grants, Existence? Existence = null, string? Address = null)
-    : StoredRecord;
+internal sealed record StoredLogo(LogoSource? Source, string? From);
+
+internal sealed record StoredLook(string? Name, string? Description, StoredLogo? Logo)
+{
+    public static StoredLook Of(WantedLook look) =>
+        new(look.Name, look.Description, look.Logo is { } logo ? new StoredLogo(logo.Source, logo.From) : null);
+
+    [JsonIgnore]
+    public WantedLook Look => new(Name, Description, Logo is { } logo ? new WantedLogo(logo.Source, logo.From) : null);
+}
+
+/// <summary>Version 2 has a look, and says what becomes of the old address.</summary>
+internal sealed record StoredRequest(
+    IReadOnlyList<StoredChange> Grants,
+    Existence? Existence = null,
+    string? Address = null,
+    StoredLook? Look = null,
+    DateTimeOffset? ForwardUntil = null,
+    string? SwapWith = null
+) : StoredRecord
+{
+    protected override int Newest => 2;
+
+    public static StoredRequest Of(WantedState wanted) =>
+        new(
+            [
+                .. wanted.Grants.Select(change => new StoredChange(
+                    change.Key,
+                    change.Wanted is { } grant ? StoredGrant.Of(grant) : null
+                )),
+            ],
+            wanted.Existence,
+            wanted.Address,
+            wanted.Look is { } look ? StoredLook.Of(look) : null,
+            wanted.ForwardUntil,
+            wanted.SwapWith
+        )
+        {
+            Version = 2,
+        };
+
+    [JsonIgnore]
+    public WantedState Wanted =>
+        new([.. Grants.Select(change => new GrantChange(change.Key, change.Wanted?.Grant(change.Key)))], Existence, Address)
+        {
+            Look = Look?.Look,
+            ForwardUntil = ForwardUntil,
+            SwapWith = SwapWith,
+        };
+}
 
 internal sealed record StoredFact<T>(bool Unknown, T[] Value)
     where T : notnull
@@ -67,7 +115,8 @@ internal sealed record StoredProcedure(
     string Reach,
     string Owners,
     string MoveToAttic,
-    string Restore
+    string Restore,
+    string Look = ""
 )
 {
     public static StoredProcedure Of(ManualProcedure how) =>
@@ -79,7 +128,8 @@ internal sealed record StoredProcedure(
             how.Reach,
             how.Owners,
             how.MoveToAttic,
-            how.Restore
+            how.Restore,
+            how.Look
         );
 
     [JsonIgnore]
@@ -92,11 +142,12 @@ internal sealed record StoredProcedure(
             Reach,
             Owners,
             MoveToAttic,
-            Restore
+            Restore,
+            Look
         );
 }
 
-/// <summary>Version 2 says whether sites can be made there from here.</summary>
+/// <summary>Version 2 says whether sites can be made there from here; version 3 what of their look can be changed.</summary>
 internal sealed record StoredCapabilities(
     Deletion Deletes,
     int? BinDays,
@@ -108,10 +159,14 @@ internal sealed record StoredCapabilities(
     TimeSpan ListLag,
     StoredProcedure? ManualProcedure,
     string[] Notes,
-    bool MakesSites = false
+    bool MakesSites = false,
+    LookField[]? Changes = null,
+    LogoSource[]? Logos = null,
+    int ForwardDays = 0,
+    bool SwapsAddresses = false
 ) : StoredRecord
 {
-    protected override int Newest => 2;
+    protected override int Newest => 3;
 
     public static StoredCapabilities Of(HostCapabilities can) =>
         new(
@@ -125,10 +180,14 @@ internal sealed record StoredCapabilities(
             can.ListLag,
             can.ManualProcedure is { } how ? StoredProcedure.Of(how) : null,
             [.. can.Notes],
-            can.MakesSites
+            can.MakesSites,
+            [.. can.Changes],
+            [.. can.Logos],
+            can.ForwardDays,
+            can.SwapsAddresses
         )
         {
-            Version = 2,
+            Version = 3,
         };
 
     [JsonIgnore]
@@ -146,6 +205,10 @@ internal sealed record StoredCapabilities(
             ManualProcedure = ManualProcedure?.Procedure,
             Notes = [.. Notes],
             MakesSites = MakesSites,
+            Changes = [.. Changes ?? []],
+            Logos = [.. Logos ?? []],
+            ForwardDays = ForwardDays,
+            SwapsAddresses = SwapsAddresses,
         };
 }
 

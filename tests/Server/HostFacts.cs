@@ -171,6 +171,7 @@ public class HostFacts(Installation here)
                 HostChange,
                 "s",
                 new WantedState([.. grants.Select(grant => new GrantChange(grant.Key, null))]),
+                Dispatch.NoPictures,
                 default
             )
         );
@@ -180,6 +181,7 @@ public class HostFacts(Installation here)
                 new ChangeId(Guid.NewGuid()),
                 "s",
                 new WantedState([.. grants.Select(grant => new GrantChange(grant.Key, grant))]),
+                Dispatch.NoPictures,
                 default
             )
         );
@@ -200,7 +202,7 @@ public class HostFacts(Installation here)
         );
         var shut = new WantedState([new("world", null)]);
 
-        Assert.IsType<HostReply.Done>(await host.Carry(HostChange, "s", shut, default));
+        Assert.IsType<HostReply.Done>(await host.Carry(HostChange, "s", shut, Dispatch.NoPictures, default));
         slipway.SetSharing(
             "s",
             null,
@@ -214,11 +216,13 @@ public class HostFacts(Installation here)
             ],
             DateTimeOffset.UtcNow
         );
-        Assert.IsType<HostReply.Done>(await host.Carry(HostChange, "s", shut, default));
+        Assert.IsType<HostReply.Done>(await host.Carry(HostChange, "s", shut, Dispatch.NoPictures, default));
 
         Assert.Single(slipway.Read(records => records.Effects.ToList()));
         Assert.Single(slipway.Read(records => records.Sites["s"].Entries));
-        Assert.IsType<HostReply.Refused>(await host.Carry(HostChange, "s", new WantedState([new("everyone", null)]), default));
+        Assert.IsType<HostReply.Refused>(
+            await host.Carry(HostChange, "s", new WantedState([new("everyone", null)]), Dispatch.NoPictures, default)
+        );
     }
 
     [Theory]
@@ -245,7 +249,7 @@ public class HostFacts(Installation here)
             }
         );
         slipway.Faults = new Faults(1, loseBefore, loseAfter, refuse, busy, TimeSpan.Zero);
-        var given = await host.Carry(HostChange, "s", new WantedState([new("world", null)]), default);
+        var given = await host.Carry(HostChange, "s", new WantedState([new("world", null)]), Dispatch.NoPictures, default);
 
         Assert.IsType(reply, given);
         Assert.Equal(effects, slipway.Read(records => records.Effects.Count));
@@ -269,15 +273,15 @@ public class HostFacts(Installation here)
         );
         var away = new ChangeId(Guid.NewGuid());
         var put = new WantedState([], Existence.Attic);
-        var gone = Assert.IsType<HostReply.Done>(await host.Carry(away, "s", put, default));
+        var gone = Assert.IsType<HostReply.Done>(await host.Carry(away, "s", put, Dispatch.NoPictures, default));
 
         Assert.Equal(gone.Bin!.Since.AddDays(30), gone.Bin.RecoverableUntil.Or(default));
         Assert.Equal(gone.Bin, (await host.ReadSite("s", default))!.Bin);
-        Assert.IsType<HostReply.Done>(await host.Carry(away, "s", put, default));
+        Assert.IsType<HostReply.Done>(await host.Carry(away, "s", put, Dispatch.NoPictures, default));
         Assert.Empty(slipway.Read(records => records.Sites.Keys.ToList()));
 
         var back = new WantedState([new("world", null)], Existence.InUse, "slipway.example/s-2");
-        var came = Assert.IsType<HostReply.Done>(await host.Carry(HostChange, "s", back, default));
+        var came = Assert.IsType<HostReply.Done>(await host.Carry(HostChange, "s", back, Dispatch.NoPictures, default));
         Assert.Equal(("slipway.example/s-2", null), (came.Address, came.Bin));
         Assert.Equal(["person:n.bell@merrowby.example"], came.Sharing!.Grants.Select(grant => grant.Key));
         Assert.Equal(2, slipway.Read(records => records.Effects.Count));
@@ -408,7 +412,7 @@ public class HostFacts(Installation here)
             new("Slipway", new HttpClient { BaseAddress = new Uri("http://127.0.0.1:9/api/") }, "slipway.example")
         );
 
-        Assert.IsType<HostReply.Lost>(await host.Carry(HostChange, "s", new WantedState([]), default));
+        Assert.IsType<HostReply.Lost>(await host.Carry(HostChange, "s", new WantedState([]), Dispatch.NoPictures, default));
         await Assert.ThrowsAsync<HostException>(() => host.ReadSite("s", default));
     }
 
@@ -426,7 +430,7 @@ public class HostFacts(Installation here)
         Assert.IsType<HostReply.Lost>(
             await new SlipwayHost(
                 new("Slipway", new HttpClient { BaseAddress = new Uri(address, "/api/") }, "slipway.example")
-            ).Carry(HostChange, "s", new WantedState([], Existence.Attic), default)
+            ).Carry(HostChange, "s", new WantedState([], Existence.Attic), Dispatch.NoPictures, default)
         );
     }
 

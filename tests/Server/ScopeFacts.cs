@@ -35,6 +35,15 @@ public partial class ScopeFacts(Installation here)
         ["twins"] = All,
         ["sayBothRight"] = "administrator steward owner",
         ["openTwinsAgain"] = "administrator steward owner",
+        ["siteLook"] = All,
+        ["planLook"] = "administrator steward owner",
+        ["changeLook"] = "administrator steward owner",
+        ["checkAddress"] = "administrator steward owner",
+        ["planAddress"] = "administrator steward owner",
+        ["changeAddress"] = "administrator steward owner",
+        ["picture"] = All,
+        ["sendPicture"] = "administrator steward owner",
+        ["fetchPicture"] = "administrator steward owner",
         ["start"] = All,
         ["findStartPeople"] = "administrator steward owner",
         ["checkStart"] = "administrator steward owner",
@@ -305,6 +314,8 @@ public partial class ScopeFacts(Installation here)
         }
     }
 
+    private static bool IsPicture(string path) => path == "/api/pictures" || path.EndsWith("/picture", StringComparison.Ordinal);
+
     private static string WithoutTrace(JsonElement body) => TraceId().Replace(body.ToString(), "");
 
     private static async Task<HttpStatusCode> Status(Caller caller, string method, string path, long site)
@@ -327,6 +338,7 @@ public partial class ScopeFacts(Installation here)
             .Replace("{siteImport}", "0", StringComparison.Ordinal)
             .Replace("{peopleImport}", "0", StringComparison.Ordinal)
             .Replace("{task}", Guid.Empty.ToString(), StringComparison.Ordinal)
+            .Replace("{hash}", "0", StringComparison.Ordinal)
             .Replace("{batch}", Guid.Empty.ToString(), StringComparison.Ordinal);
         var limit = new
         {
@@ -336,18 +348,14 @@ public partial class ScopeFacts(Installation here)
         };
         using var request = new HttpRequestMessage(new HttpMethod(method), address);
         if (
-            path.EndsWith("/picture", StringComparison.Ordinal)
+            IsPicture(path)
             || (path.Contains("/imports", StringComparison.Ordinal) && !path.Contains("/undo", StringComparison.Ordinal))
         )
         {
             request.Content =
                 method == "get"
                     ? null
-                    : new StringContent(
-                        "key,name\n",
-                        System.Text.Encoding.UTF8,
-                        path.EndsWith("/picture", StringComparison.Ordinal) ? "image/png" : "text/csv"
-                    );
+                    : new StringContent("key,name\n", System.Text.Encoding.UTF8, IsPicture(path) ? "image/png" : "text/csv");
         }
         else if (method is "post" or "put")
         {
@@ -387,6 +395,12 @@ public partial class ScopeFacts(Installation here)
                             moveToAttic = "",
                             restore = "",
                             isSo = true,
+                            description = (string?)null,
+                            logo = (string?)null,
+                            own = "x",
+                            forwardDays = 0,
+                            swap = false,
+                            address = "x",
                             fact = "classification",
                             request = new { fact = "classification", sites = Array.Empty<long>() },
                         }

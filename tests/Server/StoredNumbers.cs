@@ -24,7 +24,7 @@ public sealed partial class StoredNumbers
         ),
         ["batch.state"] = (typeof(BatchState), "Planned Running Stopped Ended"),
         ["batch_line.state"] = (typeof(BatchLineState), "Waiting Carried AsksSecond Changed Refused LeftOut"),
-        ["host_change.purpose"] = (typeof(ChangePurpose), "Reach Owners MoveToAttic Restore"),
+        ["host_change.purpose"] = (typeof(ChangePurpose), "Reach Owners MoveToAttic Restore Look Address"),
         ["host_change.state"] = (
             typeof(ChangeState),
             "Queued Sent Confirmed Verified Contradicted Refused Withdrawn Superseded GivenUp"

@@ -61,11 +61,28 @@ public class StoredRecordFacts
                     """
             },
             {
+                "wanted state",
+                2,
+                """
+                    {"version":2,"grants":[],"existence":null,"address":"slipway.example/tides","look":{"name":"Tides","description":"","logo":{"source":"Linked","from":"https://pictures.example/t.png"}},
+                    "forwardUntil":"2027-03-01T23:00:00+00:00","swapWith":"w0007"}
+                    """
+            },
+            {
                 "capabilities",
                 1,
                 """
                     {"deletes":"ForGood","binDays":null,"stateDays":60,"knowsRepeats":true,"tellsChanges":false,"namesPeople":false,"powers":["View","Own"],"listLag":"00:05:00",
                     "manualProcedure":{"assignee":{"value":3},"account":"shared","support":"desk","days":5,"reach":"a","owners":"b","moveToAttic":"c","restore":"d"},"notes":["Has two bins."]}
+                    """
+            },
+            {
+                "capabilities",
+                3,
+                """
+                    {"version":3,"deletes":"ToBin","binDays":30,"stateDays":60,"knowsRepeats":true,"tellsChanges":true,"namesPeople":true,"powers":["View","Own"],"listLag":"00:00:00",
+                    "manualProcedure":{"assignee":null,"account":"","support":"","days":5,"reach":"a","owners":"b","moveToAttic":"c","restore":"d","look":"e"},"notes":[],"makesSites":true,
+                    "changes":["Name","Address"],"logos":["Borrowed"],"forwardDays":90,"swapsAddresses":true}
                     """
             },
             {
@@ -154,7 +171,7 @@ public class StoredRecordFacts
                     "signals":[{"kind":"tracker","evidence":"/start"}],"joining":{"way":"Asked","waiting":3,"since":"2026-11-24T07:02:03+00:00","members":"Edit"},
                     "shared":[{"what":"Tides","in":["Harbour"]}],
                     "sections":[{"key":"s","name":"Minutes","tie":"StandingFree","grants":[{"key":"unit:MAR","wanted":{"power":"View","subject":"unit","person":null,"group":null,"unit":"MAR","visitorSignIn":"Account","isLink":false,"through":null}}]}],
-                    "hiddenFromSearch":true,"logo":"Borrowed","contentNotice":"For adults","ends":"2027-04-01T00:00:00+00:00"}
+                    "hiddenFromSearch":true,"logo":"Borrowed","logoFrom":"w0007","forwards":[{"address":"slipway.example/old","until":"2027-03-01T23:00:00+00:00"}],"contentNotice":"For adults","ends":"2027-04-01T00:00:00+00:00"}
                     """
             },
         };

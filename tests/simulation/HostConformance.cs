@@ -88,14 +88,17 @@ public sealed class HostConformance
         await using var there = await Start(kind, "s");
         var before = await Grants(there);
         var (id, taken) = (NewId(), before.Last(grant => grant.Power != Power.Own));
-        Task<HostReply> Take() => there.Host.Carry(id, "s", new WantedState([new(taken.Key, null)]), default);
+        Task<HostReply> Take() =>
+            there.Host.Carry(id, "s", new WantedState([new(taken.Key, null)]), Dispatch.NoPictures, default);
 
         Assert.IsType<HostReply.Done>(await Take());
         Assert.DoesNotContain(await Grants(there), grant => grant.Key == taken.Key);
         Assert.IsType<HostReply.Done>(await Take());
         Assert.Equal(before.Count - 1, (await Grants(there)).Count);
 
-        Assert.IsType<HostReply.Done>(await there.Host.Carry(NewId(), "s", new WantedState([new(taken.Key, taken)]), default));
+        Assert.IsType<HostReply.Done>(
+            await there.Host.Carry(NewId(), "s", new WantedState([new(taken.Key, taken)]), Dispatch.NoPictures, default)
+        );
         Assert.Equal(before, await Grants(there));
     }
 
@@ -106,14 +109,20 @@ public sealed class HostConformance
         await using var there = await Start(kind, "s");
         var before = await Grants(there);
         var away = Assert.IsType<HostReply.Done>(
-            await there.Host.Carry(NewId(), "s", new WantedState([], Existence.Attic), default)
+            await there.Host.Carry(NewId(), "s", new WantedState([], Existence.Attic), Dispatch.NoPictures, default)
         );
         Assert.NotNull(away.Bin);
         Assert.NotNull((await there.Host.ReadSite("s", default))!.Bin);
 
         var less = before.Last(grant => grant.Power != Power.Own);
         var back = Assert.IsType<HostReply.Done>(
-            await there.Host.Carry(NewId(), "s", new WantedState([new(less.Key, null)], Existence.InUse), default)
+            await there.Host.Carry(
+                NewId(),
+                "s",
+                new WantedState([new(less.Key, null)], Existence.InUse),
+                Dispatch.NoPictures,
+                default
+            )
         );
         Assert.Null(back.Bin);
         Assert.Null((await there.Host.ReadSite("s", default))!.Bin);
@@ -150,13 +159,13 @@ public sealed class HostConformance
         there.Faults = Refusing;
         Assert.Contains(
             "freeze",
-            Assert.IsType<HostReply.Refused>(await there.Host.Carry(NewId(), "s", wanted, default)).Words,
+            Assert.IsType<HostReply.Refused>(await there.Host.Carry(NewId(), "s", wanted, Dispatch.NoPictures, default)).Words,
             StringComparison.Ordinal
         );
         there.Faults = Busy;
         Assert.Equal(
             TimeSpan.FromSeconds(2),
-            Assert.IsType<HostReply.Later>(await there.Host.Carry(NewId(), "s", wanted, default)).After
+            Assert.IsType<HostReply.Later>(await there.Host.Carry(NewId(), "s", wanted, Dispatch.NoPictures, default)).After
         );
         Assert.Equal(before, await Grants(there));
     }
@@ -166,24 +175,32 @@ public sealed class HostConformance
     public async Task What_it_cannot_do_it_refuses_by_its_name_and_never_throws(string kind)
     {
         await using var there = await Start(kind, "s");
-        Assert.IsType<HostReply.Done>(await there.Host.Carry(NewId(), "s", new WantedState([], Existence.Attic), default));
+        Assert.IsType<HostReply.Done>(
+            await there.Host.Carry(NewId(), "s", new WantedState([], Existence.Attic), Dispatch.NoPictures, default)
+        );
         var elsewhere = new WantedState([], Existence.InUse, "elsewhere.example/s");
         Assert.Contains(
             there.Host.Name,
-            Assert.IsType<HostReply.Refused>(await there.Host.Carry(NewId(), "s", elsewhere, default)).Words,
+            Assert.IsType<HostReply.Refused>(await there.Host.Carry(NewId(), "s", elsewhere, Dispatch.NoPictures, default)).Words,
             StringComparison.Ordinal
         );
         Assert.Contains(
             there.Host.Name,
             Assert
                 .IsType<HostReply.Refused>(
-                    await there.Host.Carry(NewId(), "s", new WantedState([], null, "elsewhere.example/s"), default)
+                    await there.Host.Carry(
+                        NewId(),
+                        "s",
+                        new WantedState([], null, "elsewhere.example/s"),
+                        Dispatch.NoPictures,
+                        default
+                    )
                 )
                 .Words,
             StringComparison.Ordinal
         );
         Assert.IsNotType<HostReply.Done>(
-            await there.Host.Carry(NewId(), "nothing", new WantedState([], Existence.Attic), default)
+            await there.Host.Carry(NewId(), "nothing", new WantedState([], Existence.Attic), Dispatch.NoPictures, default)
         );
     }
 
@@ -201,7 +218,7 @@ public sealed class HostConformance
         );
         await Assert.ThrowsAsync<HostException>(() => there.Host.ReadSetting(default));
         Assert.IsNotType<HostReply.Done>(
-            await there.Host.Carry(NewId(), "s", new WantedState([new(before[0].Key, null)]), default)
+            await there.Host.Carry(NewId(), "s", new WantedState([new(before[0].Key, null)]), Dispatch.NoPictures, default)
         );
         there.Credentials = "token";
         Assert.Equal(before, await Grants(there));
@@ -267,7 +284,14 @@ public sealed class HostConformance
             : throw new InvalidOperationException("The access of the site is not known.");
 
     private static Task<HostReply> Bring(SimulatedHost there, HostChange change) =>
-        there.Host.Bring(change, "s", () => Task.FromResult(SmallOrganisation.Known), SmallOrganisation.Start, default);
+        there.Host.Bring(
+            change,
+            "s",
+            () => Task.FromResult(SmallOrganisation.Known),
+            Dispatch.NoPictures,
+            SmallOrganisation.Start,
+            default
+        );
 
     private static HostChange Change(WantedState wanted) =>
         new()

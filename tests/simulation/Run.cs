@@ -261,7 +261,14 @@ public sealed partial class Simulation
             // An earlier attempt may have had its effect and somebody may have reversed it; then this one has none.
             var hadEffect = at.HadEffect(taken);
             var before = (await at.Host.ReadSite(key, default))!;
-            var reply = await at.Host.Bring(taken, key, () => Task.FromResult(SmallOrganisation.Known), world.Now, default);
+            var reply = await at.Host.Bring(
+                taken,
+                key,
+                () => Task.FromResult(SmallOrganisation.Known),
+                Dispatch.NoPictures,
+                world.Now,
+                default
+            );
             had.Lost += reply is HostReply.Lost ? 1 : 0;
             if (mayBeKilled && Killed(taken))
             {

@@ -23,6 +23,9 @@ export const emptyPlan: Schema["Plan"] = {
   loss: null,
   stopMinutes: null,
   manualTaskFor: null,
+  fields: [],
+  address: null,
+  advice: [],
 };
 export const plan: Schema["Plan"] = { ...emptyPlan, changes: [{ who: "Tomas Aske", from: null, to: "own" }] };
 export const done = { place: 9, hostChange: null, offer: "o1", approval: null };

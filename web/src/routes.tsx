@@ -104,6 +104,16 @@ const addOwner = createRoute({
   path: "/sites/$site/add-owner",
   component: lazyRouteComponent(() => import("./owners/AddOwnerPage"), "AddOwnerPage"),
 });
+const look = createRoute({
+  getParentRoute: () => books,
+  path: "/sites/$site/look",
+  component: lazyRouteComponent(() => import("./looks/LookPage"), "LookPage"),
+});
+const address = createRoute({
+  getParentRoute: () => books,
+  path: "/sites/$site/address",
+  component: lazyRouteComponent(() => import("./looks/AddressPage"), "AddressPage"),
+});
 const addOwnerToMany = createRoute({
   getParentRoute: () => books,
   path: "/add-owner",
@@ -252,6 +262,8 @@ const routeTree = root.addChildren([
     owners,
     handOver,
     addOwner,
+    look,
+    address,
     addOwnerToMany,
     grantExceptions,
     removeAccess,

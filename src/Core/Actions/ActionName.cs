@@ -15,6 +15,17 @@ public enum ActionName : byte
     [JsonStringEnumMemberName("access.remove")]
     AccessRemove,
 
+    /// <summary>Name, description or logo.</summary>
+    [JsonStringEnumMemberName("site.look")]
+    SiteLook,
+
+    [JsonStringEnumMemberName("site.address")]
+    SiteAddress,
+
+    /// <summary>A picture for a logo is kept here.</summary>
+    [JsonStringEnumMemberName("picture.keep")]
+    PictureKeep,
+
     [JsonStringEnumMemberName("change.undo")]
     ChangeUndo,
 

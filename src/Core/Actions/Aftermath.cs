@@ -40,6 +40,17 @@ public sealed record Aftermath(
             return new Aftermath(moved, null, [entry], notifications);
         }
 
+        if (hostChange.Purpose is ChangePurpose.Look or ChangePurpose.Address)
+        {
+            return Nothing with
+            {
+                Notifications =
+                    hostChange.State == ChangeState.Confirmed ? [.. ChangeLook.Told(hostChange, site, directory)]
+                    : hostChange.State == ChangeState.Refused ? [NotDone(hostChange, site)]
+                    : [],
+            };
+        }
+
         if (atticEntry is null || atticEntry.HostChange != hostChange.Id)
         {
             return Nothing;
@@ -189,6 +200,15 @@ public sealed record Aftermath(
                 new ClassificationSince(site.Classification.Has(out var named) ? named : null, site.Bin?.Since ?? now),
             ],
         };
+
+    private static Notification NotDone(HostChange hostChange, SiteFacts site) =>
+        new(
+            hostChange.By,
+            $"refused:{hostChange.Id}",
+            $"{site.Host} refused: {site.Title}",
+            [$"{site.Host} refused the change of {site.Title}: {hostChange.Words}"],
+            Urgent: true
+        );
 
     private static IEnumerable<PersonId> NamedOwners(SiteFacts site) =>
         site

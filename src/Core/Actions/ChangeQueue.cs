@@ -11,8 +11,14 @@ public abstract record HostAnswer
 
     /// <summary>Carried out; with the site's sharing at the host now and, if moved to the attic, its place in the bin.</summary>
     /// <param name="Grants">Null if the host withholds them and the change did not concern them.</param>
-    public sealed record Done(IReadOnlyList<Grant>? Grants, PowerLimits? OwnLimit, Bin? Bin = null, string? Address = null)
-        : HostAnswer;
+    /// <param name="Forwards">The addresses that forward to it now; null if the answer does not say.</param>
+    public sealed record Done(
+        IReadOnlyList<Grant>? Grants,
+        PowerLimits? OwnLimit,
+        Bin? Bin = null,
+        string? Address = null,
+        Known<IReadOnlyList<Forward>>? Forwards = null
+    ) : HostAnswer;
 
     public sealed record Refused(string Words) : HostAnswer;
 

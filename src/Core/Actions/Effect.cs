@@ -102,6 +102,20 @@ public static class Predict
         );
     }
 
+    /// <summary>The effect of presenting a site differently: only findings can change.</summary>
+    public static Effect Presenting(
+        SiteFacts site,
+        SiteFacts presented,
+        Organisation organisation,
+        RuleBook rules,
+        PeopleDirectory directory
+    )
+    {
+        var broken = Broken(rules, new ComputedSite(site, organisation, directory));
+        var stillBroken = Broken(rules, new ComputedSite(presented, organisation, directory));
+        return Effect.None with { Cleared = [.. broken.Except(stillBroken)], Opened = [.. stillBroken.Except(broken)] };
+    }
+
     /// <summary>The effect of moving a site to the attic: nobody gets in any more, and no rule judges it there. The host keeps
     /// its grants, so none changes.
     /// </summary>

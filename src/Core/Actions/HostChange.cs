@@ -46,6 +46,10 @@ public enum ChangePurpose : byte
     Owners,
     MoveToAttic,
     Restore,
+
+    /// <summary>Name, description or logo.</summary>
+    Look,
+    Address,
 }
 
 /// <summary>The states of a change, as a table.</summary>
@@ -92,6 +96,9 @@ public sealed record HostChange
 
     /// <summary>The previous state of the grants that the request names: what undoing restores.</summary>
     public required IReadOnlyList<GrantChange> Before { get; init; }
+
+    /// <summary>The previous look and address, as far as the request names them: what undoing restores.</summary>
+    public WantedState? Former { get; init; }
 
     public ChangeState State { get; init; } = ChangeState.Queued;
 

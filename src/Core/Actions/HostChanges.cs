@@ -27,6 +27,7 @@ internal static class HostChanges
             Site = facts.Site.Id,
             WantedState = wanted,
             Before = Current(facts.Site, wanted.Grants),
+            Former = Former(facts.Site, wanted),
             By = actor.Person,
             Reason = reason,
             RequestedAt = facts.Now,
@@ -36,18 +37,15 @@ internal static class HostChanges
                 : facts.Now + ChangeQueue.DueWithin,
         };
 
-    /// <summary>Unsent changes whose grants the new change settles completely.</summary>
-    public static IEnumerable<HostChange> Superseded(IEnumerable<HostChange> changeQueue, HostChange by)
-    {
-        var settled = by.WantedState.Grants.Select(change => change.Key).ToHashSet();
-        return changeQueue
+    /// <summary>Unsent changes of grants and looks that the new change settles completely.</summary>
+    public static IEnumerable<HostChange> Superseded(IEnumerable<HostChange> changeQueue, HostChange by) =>
+        changeQueue
             .Where(hostChange =>
                 hostChange.State == ChangeState.Queued
                 && hostChange.WantedState is { Existence: null, Address: null }
-                && hostChange.WantedState.Grants.All(change => settled.Contains(change.Key))
+                && hostChange.WantedState.Without([by.WantedState]).IsEmpty
             )
             .Select(hostChange => hostChange.Move(ChangeEvent.Supersede));
-    }
 
     /// <summary>Why no change of a site can be requested that is not in use, or is leaving use.</summary>
     public static IEnumerable<Remark> NotInUse(ActionFacts facts)
@@ -105,6 +103,15 @@ internal static class HostChanges
             yield return new ReasonTooLong(reason.Length, RestrictReach.LongestReason);
         }
     }
+
+    private static WantedState? Former(SiteFacts site, WantedState wanted) =>
+        wanted.Look is null && (wanted.Address is null || wanted.Existence is not null)
+            ? null
+            : new WantedState([], Address: wanted.Address is not null && site.Address.Has(out var address) ? address : null)
+            {
+                Look = wanted.Look is { } parts ? WantedLook.Of(site, parts) : null,
+                SwapWith = wanted.SwapWith,
+            };
 
     private static List<GrantChange> Current(SiteFacts site, IReadOnlyList<GrantChange> wanted)
     {

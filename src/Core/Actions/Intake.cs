@@ -41,12 +41,17 @@ public static class Intake
         };
         if (known.StandsAt > syncBegan)
         {
-            // A sync that began before a confirmation does not override where the site is.
+            // A sync that began before a confirmation does not override where the site is, and how it presents itself.
             merged = merged with
             {
                 Existence = known.Existence,
                 Bin = known.Bin,
                 Address = known.Address,
+                Forwards = known.Forwards,
+                Name = known.Name,
+                Description = known.Description,
+                Logo = known.Logo,
+                LogoFrom = known.LogoFrom,
                 StandsAt = known.StandsAt,
             };
         }
@@ -119,9 +124,10 @@ public static class Intake
                 Sharing = Newer(site.Sharing, Known.Of(new Sharing(grants, done.OwnLimit, now, SharingSource.Confirmed))),
             }
             : site;
-        return wanted is { Existence: null, Address: null }
+        var presented = wanted.Look?.On(shared) ?? shared;
+        return wanted is { Existence: null, Address: null, Look: null }
             ? shared
-            : shared with
+            : presented with
             {
                 Existence = wanted.Existence ?? site.Existence,
                 Bin =
@@ -129,6 +135,7 @@ public static class Intake
                     : wanted.Existence == Existence.InUse ? null
                     : site.Bin,
                 Address = done.Address is { } address ? Known.Of(address) : site.Address,
+                Forwards = done.Forwards ?? site.Forwards,
                 StandsAt = now,
             };
     }

@@ -40,6 +40,7 @@ public static class ManualTaskSteps
                     ChangePurpose.Owners => how.Owners,
                     ChangePurpose.MoveToAttic => how.MoveToAttic,
                     ChangePurpose.Restore => how.Restore,
+                    ChangePurpose.Look or ChangePurpose.Address => how.Look,
                     _ => how.Reach,
                 }
             ),
@@ -250,6 +251,15 @@ public static class ManualTaskSteps
             };
         }
 
+        if (hostChange.Former is { } former)
+        {
+            before = (former.Look?.On(before) ?? before) with
+            {
+                Address = former.Address is { } address ? Known.Of(address) : before.Address,
+                StandsAt = now,
+            };
+        }
+
         return Returned(
             hostChange.Move(ChangeEvent.Contradict),
             manualTask with
@@ -412,6 +422,11 @@ public static class ManualTaskSteps
             sentences.Add($"The site's address is {address}.");
         }
 
+        if (hostChange.WantedState.Look is { } look)
+        {
+            sentences.AddRange(Presented(look));
+        }
+
         return sentences;
     }
 
@@ -447,7 +462,56 @@ public static class ManualTaskSteps
             words.Add($"its address is not {address}");
         }
 
+        if (left.Look is { } look)
+        {
+            words.AddRange(NotPresented(look, seen));
+        }
+
         return string.Join("; ", words);
+    }
+
+    private static IEnumerable<string> Presented(WantedLook look)
+    {
+        if (look.Name is { } name)
+        {
+            yield return $"The site's name is \"{name}\".";
+        }
+
+        if (look.Description is { } description)
+        {
+            yield return description.Length == 0
+                ? "The site has no description."
+                : $"The site's description is \"{description}\".";
+        }
+
+        if (look.Logo is { } logo)
+        {
+            yield return logo.Source switch
+            {
+                null => "The site has no logo.",
+                LogoSource.Linked => $"The site shows the logo at {logo.From}.",
+                LogoSource.Borrowed => $"The site shows the logo of the site {logo.From}.",
+                _ => "The site has the logo that is shown with this task.",
+            };
+        }
+    }
+
+    private static IEnumerable<string> NotPresented(WantedLook look, SiteFacts seen)
+    {
+        if (look.Name is { } name)
+        {
+            yield return $"its name is \"{seen.Name.Or("not reported")}\" and not \"{name}\"";
+        }
+
+        if (look.Description is not null)
+        {
+            yield return "its description is another";
+        }
+
+        if (look.Logo is not null)
+        {
+            yield return "its logo is another";
+        }
     }
 
     // It is returned with as many days as it had at first.

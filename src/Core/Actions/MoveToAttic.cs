@@ -82,6 +82,7 @@ public static class MoveToAttic
         )
         {
             AtticEntry = atticEntry,
+            Advice = ChangeLook.Borrowing(facts) is { } borrowing ? [borrowing] : [],
             Unaffected = [.. StayingOpen(facts.Site)],
             SideEffects =
             [

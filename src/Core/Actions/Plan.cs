@@ -54,6 +54,18 @@ public sealed record Surroundings
     /// <summary>The sites in use on the same host.</summary>
     public Neighbours OnHost { get; init; } = new([]);
 
+    /// <summary>What matters for a change of its address; null for all other actions.</summary>
+    public AroundAddress? Address { get; init; }
+
+    /// <summary>True if the picture of the wanted logo is kept here, so that it can be sent to the host.</summary>
+    public bool HasPicture { get; init; }
+
+    /// <summary>Other sites in use that show the logo of this one.</summary>
+    public IReadOnlyList<SiteFacts> Borrowers { get; init; } = [];
+
+    /// <summary>The other site that an action names: whose logo is borrowed, or with which addresses are exchanged.</summary>
+    public SiteFacts? Other { get; init; }
+
     /// <summary>The sites in the actor's scope: others are counted and never named.</summary>
     public Scope Scope { get; init; } = new Scope.Everything();
 }
@@ -119,6 +131,15 @@ public abstract record Decision
 
         public Loss? Loss { get; init; }
 
+        /// <summary>What becomes different of how the site presents itself.</summary>
+        public IReadOnlyList<FieldChange> Fields { get; init; } = [];
+
+        /// <summary>What a changed address means for others; null where none changes.</summary>
+        public AddressImpact? AddressImpact { get; init; }
+
+        /// <summary>What else is to know before it is carried out.</summary>
+        public IReadOnlyList<Remark> Advice { get; init; } = [];
+
         /// <summary>The confirmation that the action requires.</summary>
         public ConfirmationLevel Confirmation { get; init; }
 
@@ -142,7 +163,9 @@ public abstract record Decision
                                 : JournalValue.Null
                         ),
                         ("along", JournalValue.Of(SideEffects.Select(sentence => JournalValue.Of(sentence)))),
-                        ("second", JournalValue.Of(NeedsSecond?.ToString()))
+                        ("second", JournalValue.Of(NeedsSecond?.ToString())),
+                        ("fields", JournalValue.Of(Fields.Select(one => one.InJournal))),
+                        ("address", AddressImpact?.InJournal ?? JournalValue.Null)
                     )
                     .Canonical()
             );

@@ -144,6 +144,11 @@ public static class SiteRecord
             Enum word => JournalValue.Of(word.ToString()),
             IReadOnlyList<string> texts => JournalValue.Of(texts.Select(text => JournalValue.Of(text))),
             SitePlan plan => JournalValue.Of($"{plan.Name}, {plan.Cost}, {plan.Next}"),
+            IReadOnlyList<Forward> forwards => JournalValue.Of(
+                forwards.Select(forward =>
+                    JournalValue.Of(("address", JournalValue.Of(forward.Address)), ("until", JournalValue.Of(forward.Until)))
+                )
+            ),
             Joining joining => JournalValue.Of(
                 joining.Members.Has(out var members)
                     ? $"{joining.Way.ToString().ToLowerInvariant()}, {members.Word()}"

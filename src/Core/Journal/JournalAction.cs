@@ -26,6 +26,10 @@ public sealed class JournalAction
 
     public static JournalAction SiteRestrict { get; } = new("site.restrict", "restricting access was requested");
 
+    public static JournalAction SiteLook { get; } = new("site.look", "a change of name, description or logo was requested");
+
+    public static JournalAction SiteAddress { get; } = new("site.address", "a change of an address was requested");
+
     public static JournalAction AccessRemove { get; } = new("access.remove", "removing somebody's access was requested");
 
     public static JournalAction ChangeUndo { get; } = new("change.undo", "a change was undone");

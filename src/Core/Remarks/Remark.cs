@@ -61,4 +61,5 @@ public enum ProcedureText : byte
     Owners,
     MoveToAttic,
     Restore,
+    Look,
 }

@@ -259,6 +259,17 @@ public static class DeclaredFacts
         }
     );
 
+    /// <summary>Kept with the site: the SHA-256 hash of the picture. Borrowed: the host's key of the other site. Linked: the address
+    /// of the picture.</summary>
+    public static readonly SiteFact<string> LogoFrom = Add(
+        new SiteFact<string>("logoFrom", "where its logo comes from") { Spread = FactSpread.Rare }
+    );
+
+    /// <summary>Addresses that it had, and that forward to it.</summary>
+    public static readonly SiteFact<IReadOnlyList<Forward>> Forwards = Add(
+        new SiteFact<IReadOnlyList<Forward>>("forwards", "forwarding addresses", ValueList.Same) { Spread = FactSpread.Rare }
+    );
+
     /// <summary>Every fact, in the order of their places.</summary>
     public static IReadOnlyList<SiteFact> All => all;
 

@@ -65,52 +65,5 @@ public static class Sharings
     }
 }
 
-/// <summary>A wanted end state of a site at its host. Anything not named stays as it is. With <see cref="Existence.Attic"/> the
-/// site keeps its grants in the bin, so none are named.
-/// </summary>
-/// <param name="Address">The new address, if it changes.</param>
-public sealed record WantedState(IReadOnlyList<GrantChange> Grants, Existence? Existence = null, string? Address = null)
-{
-    /// <summary>The part that is not fulfilled yet; null if all of it is.</summary>
-    public WantedState? LeftIn(SiteFacts site)
-    {
-        var left = new WantedState(
-            site.Sharing.Has(out var sharing)
-                ? [.. Grants.Where(change => sharing.Grants.FirstOrDefault(grant => grant.Key == change.Key) != change.Wanted)]
-                : Grants,
-            Existence == site.Existence ? null : Existence,
-            site.Address.Has(out var address) && address == Address ? null : Address
-        );
-        return left is { Grants.Count: 0, Existence: null, Address: null } ? null : left;
-    }
-
-    /// <summary>The part that later requests for the same site leave in force.</summary>
-    public WantedState Without(IReadOnlyCollection<WantedState> later) =>
-        later.Count == 0
-            ? this
-            : new(
-                [.. Grants.Where(change => !later.Any(wanted => wanted.Grants.Any(other => other.Key == change.Key)))],
-                later.Any(wanted => wanted.Existence is not null) ? null : Existence,
-                later.Any(wanted => wanted.Address is not null) ? null : Address
-            );
-
-    /// <summary>True if a site is as requested; unknown if the host did not report it.</summary>
-    public Truth IsSoIn(SiteFacts site)
-    {
-        var exists = Existence is null || Existence == site.Existence ? Truth.Yes : Truth.No;
-        var addressed =
-            Address is null ? Truth.Yes
-            : site.Address.IsUnknown ? Truth.Unknown
-            : Truths.Of(site.Address.Or("") == Address);
-        var shared =
-            Grants.Count == 0 ? Truth.Yes
-            : !site.Sharing.Has(out var sharing) ? Truth.Unknown
-            : Truths.Of(
-                sharing.Grants.With(Grants).SequenceEqual(sharing.Grants.OrderBy(grant => grant.Key, StringComparer.Ordinal))
-            );
-        return exists.And(addressed).And(shared);
-    }
-}
-
 /// <summary>The end state of one grant: <paramref name="Wanted"/>, or removed if that is null.</summary>
 public sealed record GrantChange(string Key, Grant? Wanted);

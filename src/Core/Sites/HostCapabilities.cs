@@ -13,6 +13,15 @@ public enum Deletion : byte
     ForGood,
 }
 
+/// <summary>A part of how a site presents itself.</summary>
+public enum LookField : byte
+{
+    Name,
+    Description,
+    Logo,
+    Address,
+}
+
 /// <summary>The capabilities of a host, as its connector declares them: actions, screens and change queues depend on them and
 /// never on a host's name.
 /// </summary>
@@ -49,11 +58,26 @@ public sealed record HostCapabilities
     /// <summary>True if sites can be made there from here; otherwise a person makes them.</summary>
     public bool MakesSites { get; init; }
 
+    /// <summary>What of a site's look can be changed there from here.</summary>
+    public ValueList<LookField> Changes { get; init; } = [];
+
+    /// <summary>Where a logo that is set from here can be.</summary>
+    public ValueList<LogoSource> Logos { get; init; } = [];
+
+    /// <summary>The greatest number of days for which it forwards a former address; 0 if it does not.</summary>
+    public int ForwardDays { get; init; }
+
+    /// <summary>True if two sites can exchange their addresses in one change.</summary>
+    public bool SwapsAddresses { get; init; }
+
     /// <summary>The manual procedure, if it has no connector; otherwise null.</summary>
     public ManualProcedure? ManualProcedure { get; init; }
 
     /// <summary>Peculiarities that readers of the register have to know, one sentence each.</summary>
     public ValueList<string> Notes { get; init; } = [];
+
+    /// <summary>True if a part of a site's look can be changed, by its connector or by hand.</summary>
+    public bool CanChange(LookField field) => ManualProcedure is not null || Changes.Contains(field);
 
     public bool AtticIsOurs => Deletes == Deletion.ForGood;
 }

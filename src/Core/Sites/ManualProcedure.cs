@@ -12,6 +12,7 @@ namespace AtticLedger.Core.Sites;
 /// <param name="Days">The number of days after the day of assignment to do it.</param>
 /// <param name="Reach">The steps to change who has access.</param>
 /// <param name="Owners">The steps to change an owner.</param>
+/// <param name="Look">The steps to change name, description, logo or address; empty if none are written down.</param>
 public sealed record ManualProcedure(
     PersonId? Assignee,
     string Account,
@@ -20,7 +21,8 @@ public sealed record ManualProcedure(
     string Reach,
     string Owners,
     string MoveToAttic,
-    string Restore
+    string Restore,
+    string Look = ""
 )
 {
     public const int MostDays = 90;

@@ -15,6 +15,10 @@ public enum LogoSource : byte
     Linked,
 }
 
+/// <summary>An address that a site had, and that forwards to it.</summary>
+/// <param name="Until">The instant at which it ends.</param>
+public sealed record Forward(string Address, DateTimeOffset Until);
+
 /// <summary>The facts of a site whose values are the same to a host and in the register. Each property is a declared fact by
 /// its name.
 /// </summary>
@@ -189,6 +193,18 @@ public abstract record ReportedFacts
     {
         get => Facts.Of(DeclaredFacts.Logo);
         init => Facts = Facts.With(DeclaredFacts.Logo, value);
+    }
+
+    public Known<string> LogoFrom
+    {
+        get => Facts.Of(DeclaredFacts.LogoFrom);
+        init => Facts = Facts.With(DeclaredFacts.LogoFrom, value);
+    }
+
+    public Known<IReadOnlyList<Forward>> Forwards
+    {
+        get => Facts.Of(DeclaredFacts.Forwards);
+        init => Facts = Facts.With(DeclaredFacts.Forwards, value);
     }
 
     public Known<string> ContentNotice

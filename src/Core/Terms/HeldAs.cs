@@ -12,4 +12,7 @@ public enum HeldAs : byte
 
     /// <summary>A request to start a site asks for it.</summary>
     Requested,
+
+    /// <summary>A site had it, and it forwards to that site.</summary>
+    Forwarding,
 }

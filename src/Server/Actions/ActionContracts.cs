@@ -117,7 +117,101 @@ public sealed record SharedLoss(string What, int Sites);
 
 public sealed record AlsoOpenedSite(long Site, string Name, int People);
 
+/// <summary>A part of how a site presents itself, before and after; null for none.</summary>
+/// <param name="IsBeforeKnown">False if the host does not report it.</param>
+public sealed record FieldChangeResponse(LookField Field, string? Before, bool IsBeforeKnown, string? After)
+{
+    public static FieldChangeResponse Of(FieldChange change) =>
+        new(
+            change.Field,
+            change.Before.Has(out var before) ? Shown(change.Field, before) : null,
+            !change.Before.IsUnknown,
+            change.After.Length == 0 ? null : Shown(change.Field, change.After)
+        );
+
+    /// <summary>What a change at a host makes different.</summary>
+    public static IReadOnlyList<FieldChangeResponse> Of(HostChange hostChange)
+    {
+        var (wanted, former) = (hostChange.WantedState, hostChange.Former);
+        var fields = new List<FieldChangeResponse>();
+        if (hostChange.Purpose == ChangePurpose.Address && wanted.Address is { } address)
+        {
+            fields.Add(new FieldChangeResponse(LookField.Address, former?.Address, true, address));
+        }
+
+        if (wanted.Look is { } look)
+        {
+            Add(LookField.Name, former?.Look?.Name, look.Name);
+            Add(LookField.Description, former?.Look?.Description, look.Description);
+            Add(LookField.Logo, Text(former?.Look?.Logo), Text(look.Logo));
+        }
+
+        return fields;
+
+        void Add(LookField field, string? before, string? after)
+        {
+            if (after is not null)
+            {
+                fields.Add(
+                    new FieldChangeResponse(
+                        field,
+                        string.IsNullOrEmpty(before) ? null : Shown(field, before),
+                        before is not null,
+                        after.Length == 0 ? null : Shown(field, after)
+                    )
+                );
+            }
+        }
+    }
+
+    private static string? Text(WantedLogo? logo) => logo is null ? null : FieldChange.LogoText(logo.Source, logo.From);
+
+    private static string Shown(LookField field, string text) => field == LookField.Logo ? LookSentences.Logo(text) : text;
+}
+
+/// <param name="Links">Sites in the viewer's scope with pages that link to the old address.</param>
+/// <param name="HiddenLinking">The number of others.</param>
+/// <param name="Unread">The number of sites whose pages could not be read, so that links on them are not known.</param>
+/// <param name="Visits">In the last seven days; null if not measured.</param>
+/// <param name="ForwardThrough">The last day on which the old address forwards to the new one; null if it does not.</param>
+/// <param name="Former">Addresses that forward to the site already, and do so to the new address from then on.</param>
+/// <param name="SwapWith">The site that gets the old address for the new one.</param>
+public sealed record AddressImpactResponse(
+    IReadOnlyList<LinkingSiteResponse> Links,
+    int HiddenLinking,
+    int Unread,
+    int? Visits,
+    DateOnly? ForwardThrough,
+    IReadOnlyList<ForwardResponse> Former,
+    string? SwapWith
+)
+{
+    public static AddressImpactResponse Of(AddressImpact impact, OrganisationTime time) =>
+        new(
+            [.. impact.Links.Select(link => new LinkingSiteResponse(link.Site.Value, link.Title, link.Pages))],
+            impact.HiddenLinking,
+            impact.Unread,
+            impact.Visits.Has(out var visits) ? visits : null,
+            impact.ForwardThrough,
+            [.. impact.Former.Select(forward => ForwardResponse.Of(forward, time))],
+            impact.SwapWith
+        );
+}
+
+/// <param name="Pages">The number of its pages that link.</param>
+public sealed record LinkingSiteResponse(long Id, string Title, int Pages);
+
+/// <param name="Through">The last day on which it forwards.</param>
+public sealed record ForwardResponse(string Address, DateOnly Through)
+{
+    public static ForwardResponse Of(Forward forward, OrganisationTime time) =>
+        new(forward.Address, time.DayOf(forward.Until.AddTicks(-1)));
+}
+
 /// <param name="SideEffects">Side effects, which need no action of their own.</param>
+/// <param name="Fields">What becomes different of how the site presents itself.</param>
+/// <param name="Address">What a changed address means for others; null where none changes.</param>
+/// <param name="Advice">What else is to know before it is carried out.</param>
 /// <param name="Confirmation">The confirmation that the action requires.</param>
 /// <param name="StopMinutes">How long an owner's deletion can be stopped; null if it happens at once.</param>
 /// <param name="NeedsSecond">Why a second person has to agree; null if not needed.</param>
@@ -136,7 +230,10 @@ public sealed record PlanResponse(
     string? NeedsSecond,
     LossResponse? Loss,
     int? StopMinutes,
-    string? ManualTaskFor
+    string? ManualTaskFor,
+    IReadOnlyList<FieldChangeResponse> Fields,
+    AddressImpactResponse? Address,
+    IReadOnlyList<string> Advice
 )
 {
     public static PlanResponse Of(Decision.Plan plan, ActionFacts facts)
@@ -171,7 +268,10 @@ public sealed record PlanResponse(
             plan.AtticEntry?.StoppableUntil is { } until ? (int)(until - facts.Now).TotalMinutes : null,
             plan.HostChanges.LastOrDefault(hostChange => hostChange.State == ChangeState.Queued) is { } asked
                 ? Core.Actions.ManualTaskSteps.PreviewText(facts.Site, facts.Organisation, asked.By, facts.PeopleDirectory)
-                : null
+                : null,
+            [.. plan.Fields.Select(FieldChangeResponse.Of)],
+            plan.AddressImpact is { } impact ? AddressImpactResponse.Of(impact, facts.PeopleDirectory.Time) : null,
+            RemarkSentence.Of(plan.Advice)
         );
     }
 

@@ -1,4 +1,5 @@
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Identity;
@@ -114,6 +115,14 @@ internal static class ActionEndpoints
         )
         {
             What = "change",
+            Completing = async (facts, found) =>
+                found.ChangeQueue.Single(one => one.Id == undone).Former?.Look?.Logo
+                    is { Source: LogoSource.KeptWithSite, From: { } hash }
+                    ? found with
+                    {
+                        Around = found.Around with { HasPicture = await facts.Connection.HasPicture(hash) },
+                    }
+                    : found,
         };
     }
 }

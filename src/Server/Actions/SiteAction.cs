@@ -52,17 +52,33 @@ public sealed class SiteAction(ActionName name, Func<FactReader, Task<SiteId?>> 
     /// of them.</summary>
     public bool WithNeighbours { get; init; } = true;
 
-    public override async Task<Decided<PlanOnSite>> Decide(FactReader facts) =>
-        await locate(facts) is not { } site
-        || await facts.OfSite(Sees is null ? viewer.ScopeOn : _ => new Scope.Everything(), site, WithNeighbours) is not { } found
-        || Sees?.Invoke(found) == false
-            ? new Decided<PlanOnSite>.NotSeen(What)
-            : decide(found, Guid.NewGuid()) switch
-            {
-                Decision.Plan plan => new Decided<PlanOnSite>.Planned(new PlanOnSite(plan, found), plan.Fingerprint),
-                Decision.Refusal(var reasons) => new Decided<PlanOnSite>.Refused(reasons),
-                _ => throw new InvalidOperationException("A decision is a plan or a refusal."),
-            };
+    /// <summary>Reads what this action has to know beside the facts of every action.</summary>
+    public Func<FactReader, ActionFacts, Task<ActionFacts>>? Completing { get; init; }
+
+    public override async Task<Decided<PlanOnSite>> Decide(FactReader facts)
+    {
+        if (
+            await locate(facts) is not { } site
+            || await facts.OfSite(Sees is null ? viewer.ScopeOn : _ => new Scope.Everything(), site, WithNeighbours)
+                is not { } found
+            || Sees?.Invoke(found) == false
+        )
+        {
+            return new Decided<PlanOnSite>.NotSeen(What);
+        }
+
+        if (Completing is not null)
+        {
+            found = await Completing(facts, found);
+        }
+
+        return decide(found, Guid.NewGuid()) switch
+        {
+            Decision.Plan plan => new Decided<PlanOnSite>.Planned(new PlanOnSite(plan, found), plan.Fingerprint),
+            Decision.Refusal(var reasons) => new Decided<PlanOnSite>.Refused(reasons),
+            _ => throw new InvalidOperationException("A decision is a plan or a refusal."),
+        };
+    }
 
     public override async Task<Written<ActionDone>?> AskSecond(Change change, PlanOnSite plan) =>
         plan.Plan.NeedsSecond is null || actor.Second is not null

@@ -120,6 +120,7 @@ public sealed class ChangeQueueRunner(
                         connection => SiteIntake.Resolution(connection, database.PeopleDirectories, database.Now),
                         stop
                     ),
+                hash => database.Read(connection => connection.LogoPicture(hash), stop),
                 database.Now,
                 stop
             );
@@ -127,6 +128,13 @@ public sealed class ChangeQueueRunner(
         if (isOver && host is not null)
         {
             await sources.ReadSite(host, taken.Site.Id, stop);
+            if (
+                taken.HostChange.WantedState.SwapWith is { } swapped
+                && await database.Read(connection => connection.SiteAt(taken.Site.Host, swapped), stop) is { } other
+            )
+            {
+                await sources.ReadSite(host, other.Id, stop);
+            }
         }
     }
 

@@ -194,11 +194,7 @@ internal static class JournalEndpoints
             .ToDictionary(pair => pair.Number, pair => pair.Change!.Value);
         var byId = (await connection.HostChanges([.. changes.Values])).ToDictionary(change => change.Id);
         var undo = changes
-            .Where(pair =>
-                byId.TryGetValue(pair.Value, out var change)
-                && change.Purpose == ChangePurpose.Reach
-                && (ChangeStates.Table.Allows(change.State, ChangeEvent.Withdraw) || change.State.HadEffect())
-            )
+            .Where(pair => byId.TryGetValue(pair.Value, out var change) && UndoHostChange.IsPossible(change))
             .ToDictionary(pair => pair.Key, pair => new JournalUndo(pair.Value.Value, byId[pair.Value].State, null));
         var moves = rows.Where(row => row.Known is { } known && Moving.Contains(known) && row.Site is not null).ToList();
         var sites = moves.Select(row => row.Site!.Value).Distinct().ToList();
@@ -230,7 +226,13 @@ internal static class JournalEndpoints
         return undo;
     }
 
-    private static readonly HashSet<JournalAction> Reaching = [JournalAction.SiteRestrict, JournalAction.AccessRemove];
+    private static readonly HashSet<JournalAction> Reaching =
+    [
+        JournalAction.SiteRestrict,
+        JournalAction.AccessRemove,
+        JournalAction.SiteLook,
+        JournalAction.SiteAddress,
+    ];
     private static readonly HashSet<JournalAction> Moving =
     [
         JournalAction.SiteMoveToAttic,

@@ -28,6 +28,7 @@ public sealed record ManualTaskRow(
 /// <param name="Words">The latest remark: why it was returned, or why it failed.</param>
 /// <param name="Report">The assignee's report.</param>
 /// <param name="MayDo">True if the viewer can report it done or failed.</param>
+/// <param name="LogoPicture">The hash of the picture that becomes the logo, if it is kept with the site.</param>
 /// <param name="MayCheck">True if the viewer can verify it; <paramref name="NoCheck"/>: why not, although it is done.</param>
 public sealed record ManualTaskResponse(
     ManualTaskRow Line,
@@ -51,7 +52,8 @@ public sealed record ManualTaskResponse(
     bool MayCheck,
     string? NoCheck,
     bool MayReassign,
-    bool MayCancel
+    bool MayCancel,
+    string? LogoPicture
 );
 
 /// <param name="Report">What was done, and where that can be seen.</param>

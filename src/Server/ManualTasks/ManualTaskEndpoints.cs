@@ -191,7 +191,8 @@ internal static class ManualTaskEndpoints
             found.NoCheck is null,
             hostChange.State == ChangeState.Confirmed && found.NoCheck is { } noCheck ? RemarkSentence.Of(noCheck) : null,
             found.MayReassign,
-            found.MayCancel
+            found.MayCancel,
+            hostChange.WantedState.Look?.Logo is { Source: LogoSource.KeptWithSite, From: { } picture } ? picture : null
         );
     }
 

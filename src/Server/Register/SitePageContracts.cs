@@ -73,6 +73,7 @@ public sealed record GrantResponse(
 );
 
 /// <param name="CanUndo">True if the change can be undone in its state.</param>
+/// <param name="Fields">What becomes different of how the site presents itself.</param>
 /// <param name="With">The assignee, if the host has no connector that writes.</param>
 public sealed record HostChangeResponse(
     Guid Id,
@@ -92,7 +93,8 @@ public sealed record HostChangeResponse(
     Guid? UndoOf,
     bool CanUndo,
     ChangePurpose Purpose,
-    PersonResponse? With
+    PersonResponse? With,
+    IReadOnlyList<FieldChangeResponse> Fields
 );
 
 /// <summary>A parent or child site.</summary>

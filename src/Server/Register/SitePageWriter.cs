@@ -404,10 +404,10 @@ internal static class SitePageWriter
             hostChange.Attempts,
             hostChange.Words,
             hostChange.UndoOf?.Value,
-            hostChange.Purpose == ChangePurpose.Reach
-                && (ChangeStates.Table.Allows(hostChange.State, ChangeEvent.Withdraw) || hostChange.State.HadEffect()),
+            UndoHostChange.IsPossible(hostChange),
             hostChange.Purpose,
-            manualTask is null ? null : PersonResponse.Of(manualTask.To, directory)
+            manualTask is null ? null : PersonResponse.Of(manualTask.To, directory),
+            FieldChangeResponse.Of(hostChange)
         );
     }
 }

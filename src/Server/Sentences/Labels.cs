@@ -35,6 +35,8 @@ public static class Labels
         Add<SiteRequestState>(Of);
         Add<MakingStep>(Of);
         Add<HeldAs>(Of);
+        Add<LookField>(Of);
+        Add<LogoSource>(Of);
     }
 
     /// <summary>The label of each value of an enumeration; null if it has none.</summary>
@@ -204,6 +206,16 @@ public static class Labels
             _ => "settings read back and compared",
         };
 
+    public static string Of(LookField field) => field.ToString().ToLowerInvariant();
+
+    public static string Of(LogoSource source) =>
+        source switch
+        {
+            LogoSource.KeptWithSite => "kept with the site",
+            LogoSource.Borrowed => "borrowed from another site",
+            _ => "linked",
+        };
+
     public static string Of(HeldAs held) =>
         held switch
         {
@@ -213,6 +225,7 @@ public static class Labels
             HeldAs.NoLongerReported => "no longer reported",
             HeldAs.MoveToAttic => "in the attic",
             HeldAs.Listed => "in this list",
+            HeldAs.Forwarding => "forwarding",
             _ => "asked for",
         };
 

@@ -19,6 +19,7 @@ public static class RemarkSentence
             AccountRemark one => AccountSentences.Of(one),
             BatchRemark one => BatchSentences.Of(one),
             StartRemark one => StartSentences.Of(one),
+            LookRemark one => LookSentences.Of(one),
             _ => throw Phrases.Missing(remark),
         };
 

@@ -24,7 +24,7 @@ internal static class StartSentences
             AddressMissing => "Give the site an address.",
             AddressMalformed(var fault) => $"This cannot be an address: {fault}.",
             AddressHeld(var address, var holder, var by, var until) =>
-                $"{address} is taken: {Holder(holder, by)}{(until is { } day ? $", which can be restored until {Day(day)}" : "")}.",
+                $"{address} is taken: {Holder(holder, by)}{(until is { } day ? by == HeldAs.Forwarding ? $" until {Day(day)}" : $", which can be restored until {Day(day)}" : "")}.",
             AddressReserved(var word) => $"\"{word}\" is reserved. Choose another address.",
             AddressLikeReserved(var word) => $"It can be mistaken for the reserved word \"{word}\".",
             AddressLike(var address, var holder) =>
@@ -67,6 +67,7 @@ internal static class StartSentences
         {
             HeldAs.Requested => "somebody has asked for it",
             HeldAs.NoLongerReported => $"{name ?? Hidden} had it when it was last reported",
+            HeldAs.Forwarding => $"it forwards to {name ?? Hidden}",
             HeldAs.InUse => $"{name ?? Hidden} has it",
             _ => $"{name ?? Hidden} has it, {Labels.Of(by)}",
         };

@@ -260,7 +260,8 @@ public sealed record ManualProcedureSettings(
     string Owners,
     string MoveToAttic,
     string Restore,
-    string? Assignee = null
+    string? Assignee = null,
+    string Look = ""
 )
 {
     public static ManualProcedureSettings Of(ManualProcedure kept, PeopleDirectory directory) =>
@@ -272,6 +273,7 @@ public sealed record ManualProcedureSettings(
             kept.Owners,
             kept.MoveToAttic,
             kept.Restore,
-            kept.Assignee is { } assignee ? directory.Find(assignee)?.Mail : null
+            kept.Assignee is { } assignee ? directory.Find(assignee)?.Mail : null,
+            kept.Look
         );
 }

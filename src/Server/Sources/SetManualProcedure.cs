@@ -50,7 +50,8 @@ internal sealed class SetManualProcedure(
                     request.Reach,
                     request.Owners,
                     request.MoveToAttic,
-                    request.Restore
+                    request.Restore,
+                    request.Look
                 ),
                 ""
             );
@@ -109,6 +110,11 @@ internal sealed class SetManualProcedure(
         if (request.Days is < 1 or > ManualProcedure.MostDays)
         {
             yield return new TaskDaysOutOfRange(ManualProcedure.MostDays);
+        }
+
+        if (request.Look.Length > ManualProcedure.LongestSteps || request.Look.Contains('\0', StringComparison.Ordinal))
+        {
+            yield return new ProcedureTextTooLong(ProcedureText.Look, request.Look.Length, ManualProcedure.LongestSteps);
         }
 
         foreach (var (what, text) in new[] { (ProcedureText.Account, request.Account), (ProcedureText.Support, request.Support) })

@@ -18,9 +18,9 @@ internal sealed class LiveAddresses
     private readonly ConcurrentDictionary<string, string> folded = new(StringComparer.Ordinal);
     private readonly ConcurrentDictionary<string, string> bare = new(StringComparer.Ordinal);
 
-    /// <summary>The addresses of the form of a kind, on its host.</summary>
-    public AddressBook Addresses(LedgerState state, KindToStart kind) =>
-        Of(state).Books.GetOrAdd((kind.Host, kind.Address), BookOf, (this, state));
+    /// <summary>The addresses of one form on a host.</summary>
+    public AddressBook Addresses(LedgerState state, string host, AddressForm form) =>
+        Of(state).Books.GetOrAdd((host, form), BookOf, (this, state));
 
     /// <summary>The sites in use with an equivalent name.</summary>
     public IEnumerable<SiteId> Named(LedgerState state, string name) =>

@@ -175,7 +175,7 @@ internal static class StartEndpoints
             ? ([], false)
             : await database.Read(async connection =>
                 (
-                    await connection.RequestedAddresses(kind.Host),
+                    await connection.AddressesBesideSites(kind.Host),
                     kind.AliasDomain is { } domain
                         && wanted.AliasPart.Length > 0
                         && await connection.IsAliasHeld($"{wanted.AliasPart}@{domain}")
@@ -184,7 +184,9 @@ internal static class StartEndpoints
         var visible = register.Visible;
         var facts = new StartFacts(state.Organisation, state.Rules, directory)
         {
-            Addresses = kind is null ? null : addresses.Addresses(state, kind).With(StartSite.Own(kind.Address, requested)),
+            Addresses = kind is null
+                ? null
+                : addresses.Addresses(state, kind.Host, kind.Address).With(StartSite.Own(kind.Address, requested)),
             IsAliasHeld = isAliasHeld,
             Sees = site => visible.Find(site) is not null,
         };
@@ -243,7 +245,8 @@ internal static class StartEndpoints
             StartSite.NameOf(wanted.Kind, organisation),
         }.OfType<string>();
 
-    private static AddressHolder Holder(Holding by, SeenRegister register)
+    /// <summary>Who holds an address, as far as the viewer may know.</summary>
+    public static AddressHolder Holder(Holding by, SeenRegister register)
     {
         var directory = register.State.PeopleDirectory;
         return by.Site is { } site && register.Visible.Find(site) is { } row

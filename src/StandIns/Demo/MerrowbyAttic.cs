@@ -59,12 +59,55 @@ internal sealed class MerrowbyAttic(DateOnly today, int seed, IReadOnlyList<Slip
             }
         );
         Change(records, "regatta-27", site => site with { Working = [.. site.Working.Take(2)], Bytes = 3_400_000 });
+        LinkAndBorrow(records);
 
         var next = 0;
         foreach (var site in Deleted())
         {
             var id = $"b{++next:000}";
             records.Bin[id] = site with { Id = id };
+        }
+    }
+
+    // Pages that link to other sites, and logos that are borrowed or linked.
+    private static void LinkAndBorrow(SlipwayRecords records)
+    {
+        foreach (var from in (string[])["vts-handbook", "night-pilots", "agents"])
+        {
+            Change(records, from, site =>
+                site with
+                {
+                    Working = [.. site.Working, new SlipwayPage("See also", "Where ships wait: [[berth-planning]].")],
+                    Live = [.. site.Live, new SlipwayPage("See also", "Where ships wait: [[berth-planning]].")],
+                }
+            );
+        }
+
+        Change(records, "sealwatch", site => site with { Logo = "own" });
+        foreach (var borrower in (string[])["cruise", "agents"])
+        {
+            Change(records, borrower, site =>
+                site with
+                {
+                    Logo = "site",
+                    LogoFrom = records.Sites.Values.Single(other => other.Slug == "sealwatch").Id,
+                }
+            );
+        }
+
+        var lenders = records
+            .Sites.Values.Where(site => site.Logo == "own")
+            .OrderBy(site => site.Id, StringComparer.Ordinal)
+            .ToList();
+        var next = 0;
+        foreach (var (id, site) in records.Sites.Where(pair => pair.Value.LogoFrom is null).ToList())
+        {
+            records.Sites[id] = site.Logo switch
+            {
+                "site" => site with { LogoFrom = lenders[next++ % lenders.Count].Id },
+                "link" => site with { LogoFrom = $"https://pictures.merrowby.example/{site.Slug}.png" },
+                _ => site,
+            };
         }
     }
 

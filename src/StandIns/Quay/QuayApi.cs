@@ -84,6 +84,9 @@ public static class QuayApi
         api.MapPut("/sites/{id}/keywords", (string id, JsonObject body, HttpContext http) =>
             Change(http, key => books.SetKeywords(id, key, (string?)body["keywords"] ?? ""))
         );
+        api.MapPut("/sites/{id}/name", (string id, JsonObject body, HttpContext http) =>
+            Change(http, key => books.Rename(id, key, (string?)body["name"] ?? ""))
+        );
         api.MapPost("/sites/{id}/remove", (string id, HttpContext http) =>
             Change(http, key => books.Remove(id, key, null, clock.GetUtcNow()))
         );

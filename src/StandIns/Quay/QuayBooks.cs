@@ -127,6 +127,11 @@ public sealed class QuayBooks(QuayRecords records, string? file) : Books<QuayRec
     public (int Status, JsonObject Body) SetKeywords(string id, string key, string keywords) =>
         Once(id, key, $"keywords {keywords}", site => (site with { Keywords = keywords }, null));
 
+    public (int Status, JsonObject Body) Rename(string id, string key, string name) =>
+        Once(id, key, $"name {name}", site =>
+            string.IsNullOrWhiteSpace(name) ? (site, "A site needs a name.") : (site with { Name = name }, null)
+        );
+
     public (int Status, JsonObject Body) Remove(string id, string key, string? by, DateTimeOffset now) =>
         Once(id, key, "remove", site =>
             (site with { Removed = site.Removed ?? now, RemovedBy = site.Removed is null ? by : site.RemovedBy }, null)

@@ -69,6 +69,7 @@ public static class SlipwayApi
             api.MapGet($"/{list}", (string? cursor, int? limit) =>
             {
                 state.ClearBin(clock.GetUtcNow());
+                state.EndForwards(clock.GetUtcNow());
                 return Page(
                     state.InOrder(list, records => of(records).Values, site => site.Id),
                     site => site.Id,
@@ -110,6 +111,7 @@ public static class SlipwayApi
         api.MapGet("/changes", (string? since) =>
         {
             state.ClearBin(clock.GetUtcNow());
+            state.EndForwards(clock.GetUtcNow());
             return state.Changes(since) is not var (sites, gone, mark)
                 ? Results.Json(new { problem = "That mark is no longer known: read the lists." }, statusCode: 410)
                 : Results.Json(
@@ -136,6 +138,26 @@ public static class SlipwayApi
         );
         api.MapPut("/sites/{id}/starter-pages", (string id, JsonObject body, HttpContext http) =>
             Change(http, state, key => state.AddStarterPages(id, key, body["titles"] as JsonArray ?? [], clock.GetUtcNow()))
+        );
+        api.MapPatch("/sites/{id}/look", (string id, JsonObject body, HttpContext http) =>
+            Change(http, state, key => state.SetLook(id, key, body, clock.GetUtcNow()))
+        );
+        api.MapPut("/sites/{id}/slug", (string id, JsonObject body, HttpContext http) =>
+            Change(http, state, key => state.SetSlug(id, key, body, clock.GetUtcNow()))
+        );
+        api.MapGet("/sites/{id}/pages", (string id) =>
+            state.Read(records => records.Sites.GetValueOrDefault(id)) is { } site
+                ? Results.Json(
+                    new JsonObject
+                    {
+                        ["items"] = new JsonArray([
+                            .. site.Working.Select(page =>
+                                (JsonNode)new JsonObject { ["title"] = page.Title, ["html"] = VisitorsFront.Html(page.Text) }
+                            ),
+                        ]),
+                    }
+                )
+                : Results.NotFound()
         );
         api.MapDelete("/sites/{id}", (string id, HttpContext http) =>
             Change(http, state, key => state.Delete(id, key, null, clock.GetUtcNow()))

@@ -183,6 +183,12 @@ public sealed partial class SlipwayBooks(SlipwayRecords records, string? file) :
             ["ends"] = site.Ends is { } ends ? Answers.Instant(ends) : null,
             ["noindex"] = site.NoIndex,
             ["logo"] = site.Logo,
+            ["logoFrom"] = site.Logo == "own" ? Hash(site) : site.LogoFrom,
+            ["formerly"] = new JsonArray([
+                .. site.Formerly.Select(one =>
+                    (JsonNode)new JsonObject { ["slug"] = one.Slug, ["until"] = Answers.Instant(one.Until) }
+                ),
+            ]),
             ["created"] = Answers.Instant(site.Created),
             ["edited"] = Answers.Instant(site.Edited),
             ["published"] = site.Published is { } published ? Answers.Instant(published) : null,

@@ -24,7 +24,11 @@ public sealed record SlipwayEntry(string Entry, string Role, string? Proof = nul
 /// <summary>A saved version: when and by whom.</summary>
 public sealed record SlipwayState(DateTimeOffset At, string By);
 
+/// <param name="Text">Plain text; <c>[[slug]]</c> is a link to another site.</param>
 public sealed record SlipwayPage(string Title, string Text);
+
+/// <summary>A slug that a site had, and that forwards to it.</summary>
+public sealed record SlipwayForward(string Slug, DateTimeOffset Until);
 
 public sealed record SlipwaySite
 {
@@ -77,6 +81,15 @@ public sealed record SlipwaySite
     /// <summary>Where its logo is: <c>own</c>, <c>site</c> (the files of another site) or <c>link</c>; null if it has
     /// none.</summary>
     public string? Logo { get; init; }
+
+    /// <summary>The id of the site whose logo it shows, or the address of a linked one.</summary>
+    public string? LogoFrom { get; init; }
+
+    /// <summary>Its own logo as PNG; null if it is the one that Slipway draws.</summary>
+    public byte[]? LogoPicture { get; init; }
+
+    /// <summary>Slugs that it had.</summary>
+    public IReadOnlyList<SlipwayForward> Formerly { get; init; } = [];
 
     public DateTimeOffset Created { get; init; }
 

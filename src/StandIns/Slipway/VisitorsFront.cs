@@ -13,6 +13,14 @@ public static class VisitorsFront
     public static void MapFront(this WebApplication app, SlipwayBooks state, TimeProvider clock)
     {
         app.MapGet("/", () => Results.Text("Slipway's front: ask for a site by its address, for example /pilot-boarding"));
+        app.MapGet("/{slug}/logo", (string slug) => state.Read(records =>
+                records.Sites.Values.FirstOrDefault(site => site.Slug == slug && site.Logo == "own")
+            )
+                is { } site
+                ? site.LogoPicture is { } picture
+                    ? Results.Bytes(picture, "image/png")
+                    : Results.Text(Drawn(site), "image/svg+xml")
+                : Results.NotFound());
         app.MapGet("/{slug}", (string slug, HttpContext http) =>
         {
             if (http.Request.Query.ContainsKey("sign-in") && http.Request.Headers.Authorization.Count == 0)
@@ -28,7 +36,12 @@ public static class VisitorsFront
                 site.Slug == slug && Doorkeeper.LetsIn(records, site, visitor, "read", now);
             return state.Read(records =>
                 records.Sites.Values.FirstOrDefault(site => IsFor(records, site)) is { } site
-                    ? Results.Content(Page(site, visitor), "text/html; charset=utf-8")
+                    ? Results.Content(Page(records, site, visitor), "text/html; charset=utf-8")
+                : records.Sites.Values.FirstOrDefault(site =>
+                    SlipwayBooks.Forwards(site, slug, now) && Doorkeeper.LetsIn(records, site, visitor, "read", now)
+                )
+                    is { } moved
+                    ? Results.Redirect($"/{moved.Slug}")
                 : records.Sites.Values.All(other => other.Slug != slug)
                 && records.Bin.Values.FirstOrDefault(gone => IsFor(records, gone)) is { } gone
                     ? Results.Content(BinPage(gone, state.RecoverableUntil(gone)), "text/html; charset=utf-8", statusCode: 410)
@@ -36,6 +49,18 @@ public static class VisitorsFront
             );
         });
     }
+
+    /// <summary>The text of a page as HTML, with its links.</summary>
+    public static string Html(string text) =>
+        string.Concat(
+            text.Split("[[")
+                .Select(
+                    (part, at) =>
+                        at > 0 && part.Split("]]", 2) is [var slug, var rest]
+                            ? $"<a href=\"/{Uri.EscapeDataString(slug)}\">{HtmlEncoder.Default.Encode(slug)}</a>{HtmlEncoder.Default.Encode(rest)}"
+                            : HtmlEncoder.Default.Encode(part)
+                )
+        );
 
     private static SlipwayPerson? Visitor(HttpContext http, SlipwayBooks state)
     {
@@ -61,6 +86,9 @@ public static class VisitorsFront
         );
     }
 
+    private static string Drawn(SlipwaySite site) =>
+        $"<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 40 40\"><rect width=\"40\" height=\"40\" fill=\"#355\"/><text x=\"20\" y=\"27\" text-anchor=\"middle\" fill=\"#fff\">{HtmlEncoder.Default.Encode(site.Title[..1])}</text></svg>";
+
     // People who had access get a page that explains; everybody else gets 404.
     private static string BinPage(SlipwaySite site, DateTimeOffset until)
     {
@@ -69,13 +97,24 @@ public static class VisitorsFront
             + $"<p>This site has been deleted. It can be restored until {until.UtcDateTime.ToString("d MMMM yyyy", System.Globalization.CultureInfo.InvariantCulture)}: ask its owner or your administrator.</p></main></html>";
     }
 
-    private static string Page(SlipwaySite site, SlipwayPerson? visitor)
+    private static string Page(SlipwayRecords records, SlipwaySite site, SlipwayPerson? visitor)
     {
         var html = HtmlEncoder.Default;
-        var pages = string.Concat(site.Live.Select(page => $"<h2>{html.Encode(page.Title)}</h2><p>{html.Encode(page.Text)}</p>"));
-        return $"<!doctype html><html lang=\"en\"><title>{html.Encode(site.Title)}</title><main><h1>{html.Encode(site.Title)}</h1>{pages}"
+        var pages = string.Concat(site.Live.Select(page => $"<h2>{html.Encode(page.Title)}</h2><p>{Html(page.Text)}</p>"));
+        var logo = LogoOf(records, site) is { } from ? $"<img alt=\"Logo\" src=\"{html.Encode(from)}\">" : "";
+        return $"<!doctype html><html lang=\"en\"><title>{html.Encode(site.Title)}</title><main>{logo}<h1>{html.Encode(site.Title)}</h1>{pages}"
             + $"<footer>You are {html.Encode(visitor?.Name ?? "not signed in")}.</footer></main></html>";
     }
+
+    // A borrowed logo is among the files of the other site: with that one in the bin there is nothing to show.
+    private static string? LogoOf(SlipwayRecords records, SlipwaySite site) =>
+        site.Logo switch
+        {
+            "own" => $"/{site.Slug}/logo",
+            "site" => $"/{records.Sites.GetValueOrDefault(site.LogoFrom ?? "")?.Slug ?? "nothing"}/logo",
+            "link" => site.LogoFrom,
+            _ => null,
+        };
 }
 
 /// <summary>Slipway's own decision about who gets in, independent of the product's computation.</summary>

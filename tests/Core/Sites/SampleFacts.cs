@@ -36,6 +36,10 @@ public sealed class SampleFacts : IFactVisitor<(FactSet One, FactSet Other)>
             new[] { new Shared("Tides", ["Harbour", "Pilots"]) },
             new[] { new Shared("Tides", ["Harbour"]) }
         ),
+        [typeof(IReadOnlyList<Forward>)] = (
+            new[] { new Forward("slipway.example/old", At) },
+            new[] { new Forward("slipway.example/old", At.AddDays(1)) }
+        ),
         [typeof(IReadOnlyList<SiteSection>)] = (
             new[] { new SiteSection("s1", "Minutes", SectionTie.StandingFree, [Seat]) },
             new[] { new SiteSection("s1", "Minutes", SectionTie.StandingFree, [Seat with { Power = Power.View }]) }

@@ -1,4 +1,6 @@
 import type { Schema } from "../api/client";
+import { AddressImpact } from "./AddressImpact";
+import { FieldChanges } from "./FieldChanges";
 import { capital, counted, listed } from "../ui/words";
 
 type Plan = Schema["Plan"];
@@ -22,6 +24,13 @@ export function EffectList({ plan, of }: { plan: Plan; of?: "move-to-attic" | "r
       {!(of === "move-to-attic" && plan.cleared.length === 0) && (
         <li>{of === "restore" ? returnSentence(plan) : findingsSentence(plan)}</li>
       )}
+      <FieldChanges fields={plan.fields} />
+      {plan.address && <AddressImpact impact={plan.address} isNew />}
+      {plan.advice.map((sentence) => (
+        <li key={sentence} className="text-ochre">
+          <bdi>{sentence}</bdi>
+        </li>
+      ))}
       {plan.changes.map((change) => (
         <li key={change.who}>
           <bdi>{change.who}</bdi>: {powerLabel(change.from)} becomes {powerLabel(change.to)}

@@ -53,6 +53,7 @@ export const labels = {
     "move-to-attic": "in the attic",
     listed: "in this list",
     requested: "asked for",
+    forwarding: "forwarding",
   } satisfies Record<Schema["HeldAs"], string>,
   InactiveReason: {
     outside: "from outside",
@@ -74,6 +75,17 @@ export const labels = {
     yours: "your sites",
     "manual-task": "a manual task",
   } satisfies Record<Schema["LinkPurpose"], string>,
+  LogoSource: {
+    "kept-with-site": "kept with the site",
+    borrowed: "borrowed from another site",
+    linked: "linked",
+  } satisfies Record<Schema["LogoSource"], string>,
+  LookField: {
+    name: "name",
+    description: "description",
+    logo: "logo",
+    address: "address",
+  } satisfies Record<Schema["LookField"], string>,
   MakingStep: {
     site: "the site at its address",
     group: "its group",

@@ -1354,6 +1354,143 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a site presents itself, what of it can be changed from here, and which pages link to it. */
+        get: operations["siteLook"];
+        put?: never;
+        /** Changes name, description or logo of a site as planned. Its address stays. */
+        post: operations["changeLook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/look/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan to change name, description or logo of a site; nothing is changed. */
+        post: operations["planLook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/address/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The verdict on an address while it is typed, with free alternatives. */
+        post: operations["checkAddress"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/address/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan to change the address of a site: who links to it, and what becomes of the old one. */
+        post: operations["planAddress"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/address": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Changes the address of a site as planned. */
+        post: operations["changeAddress"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{hash}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A picture that is kept here, as PNG. */
+        get: operations["picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keeps a picture for a logo: PNG, JPEG, GIF or WebP of at most 2 MB. */
+        put: operations["sendPicture"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/fetch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Fetches a picture from an address of the public network and keeps it: at most 2 MB, in 10 seconds, after at most 3 redirects. */
+        post: operations["fetchPicture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/manual-tasks/{task}": {
         parameters: {
             query?: never;
@@ -2688,10 +2825,27 @@ export interface components {
          *                 released one never changes.
          * @enum {unknown}
          */
-        ActionName: "site.restrict" | "access.remove" | "change.undo" | "owner.offer" | "owner.asked" | "offer.accept" | "offer.decline" | "offer.withdraw" | "site.move-to-attic" | "attic.stop" | "site.restore" | "hold.place" | "hold.release" | "exception.grant" | "exception.end" | "question.answer" | "question.ask-again" | "decision.put-off" | "decision.take-up" | "twins.both-right" | "twins.open-again" | "address.ask" | "request.make" | "request.grant" | "request.refuse" | "request.withdraw" | "making.resume" | "making.give-up" | "making.report" | "findings.remedy" | "approval.approve" | "approval.decline" | "approval.withdraw" | "batch.start" | "batch.stop" | "batch.resume" | "task.picture" | "task.done" | "task.failed" | "task.check" | "task.reassign" | "task.cancel" | "site.moved" | "site.not-moved" | "facts.set" | "facts.undo" | "vocabulary.change" | "vocabulary.undo" | "rule.write" | "rule.undo" | "rules.import" | "procedure.set" | "sites.import" | "sites.import-undo" | "people.import" | "people.import-undo" | "source.confirm-missing" | "source.sync" | "account.change" | "session.end" | "view.save" | "view.delete" | "calendar.revoke" | "clock.move";
+        ActionName: "site.restrict" | "access.remove" | "site.look" | "site.address" | "picture.keep" | "change.undo" | "owner.offer" | "owner.asked" | "offer.accept" | "offer.decline" | "offer.withdraw" | "site.move-to-attic" | "attic.stop" | "site.restore" | "hold.place" | "hold.release" | "exception.grant" | "exception.end" | "question.answer" | "question.ask-again" | "decision.put-off" | "decision.take-up" | "twins.both-right" | "twins.open-again" | "address.ask" | "request.make" | "request.grant" | "request.refuse" | "request.withdraw" | "making.resume" | "making.give-up" | "making.report" | "findings.remedy" | "approval.approve" | "approval.decline" | "approval.withdraw" | "batch.start" | "batch.stop" | "batch.resume" | "task.picture" | "task.done" | "task.failed" | "task.check" | "task.reassign" | "task.cancel" | "site.moved" | "site.not-moved" | "facts.set" | "facts.undo" | "vocabulary.change" | "vocabulary.undo" | "rule.write" | "rule.undo" | "rules.import" | "procedure.set" | "sites.import" | "sites.import-undo" | "people.import" | "people.import-undo" | "source.confirm-missing" | "source.sync" | "account.change" | "session.end" | "view.save" | "view.delete" | "calendar.revoke" | "clock.move";
         AddressAsked: {
             /** Format: int64 */
             place: number;
+        };
+        AddressCheck: {
+            /** @description The address that the name suggests. */
+            suggested: null | string;
+            /** @description True if the site can have it. */
+            isFree: boolean;
+            /** @description Why not, and what it can be mistaken for. */
+            faults: components["schemas"]["Remark"][];
+            /** @description Who has it. */
+            holders: components["schemas"]["AddressHolder"][];
+            swapWith: null | components["schemas"]["SiteName"];
+            /** @description At most five free ones. */
+            alternatives: string[];
+        };
+        AddressCheckRequest: {
+            /** @description The part that is being typed. */
+            own: string;
         };
         /** @description Who holds an address, as far as the viewer may know. */
         AddressHolder: {
@@ -2705,6 +2859,46 @@ export interface components {
             until: null | string;
             /** @description Active owners who can be asked; empty if the viewer does not see the holder. */
             ask: components["schemas"]["Person"][];
+        };
+        AddressImpact: {
+            /** @description Sites in the viewer's scope with pages that link to the old address. */
+            links: components["schemas"]["LinkingSite"][];
+            /**
+             * Format: int32
+             * @description The number of others.
+             */
+            hiddenLinking: number;
+            /**
+             * Format: int32
+             * @description The number of sites whose pages could not be read, so that links on them are not known.
+             */
+            unread: number;
+            /**
+             * Format: int32
+             * @description In the last seven days; null if not measured.
+             */
+            visits: null | number;
+            /**
+             * Format: date
+             * @description The last day on which the old address forwards to the new one; null if it does not.
+             */
+            forwardThrough: null | string;
+            /** @description Addresses that forward to the site already, and do so to the new address from then on. */
+            former: components["schemas"]["Forward"][];
+            /** @description The site that gets the old address for the new one. */
+            swapWith: null | string;
+        };
+        AddressPlanRequest: {
+            /** @description The chosen part of the new address. */
+            own: string;
+            /**
+             * Format: int32
+             * @description For how many days after today the old address forwards to the new one; 0 for none.
+             */
+            forwardDays: number;
+            /** @description True if the site that has the new address gets the old one. */
+            swap: boolean;
+            reason: null | string;
         };
         /** @description The address as typed, or as the name suggests it. */
         AddressVerdict: {
@@ -3226,6 +3420,29 @@ export interface components {
             line: null | number;
             what: null | string;
         };
+        ChangeAddressRequest: {
+            fingerprint: string;
+            /** @description The chosen part of the new address. */
+            own: string;
+            /**
+             * Format: int32
+             * @description For how many days after today the old address forwards to the new one; 0 for none.
+             */
+            forwardDays: number;
+            /** @description True if the site that has the new address gets the old one. */
+            swap: boolean;
+            reason: null | string;
+        };
+        ChangeLookRequest: {
+            fingerprint: string;
+            /** @description The new name; null to keep it. */
+            name: null | string;
+            /** @description The new description, empty for none; null to keep it. */
+            description: null | string;
+            logo: null | components["schemas"]["WantedLogoRequest"];
+            /** @description The comment on the change, which the owners read. */
+            reason: null | string;
+        };
         /** @description A change that the host refused, that failed for good, or that a later sync contradicts. */
         ChangeNotDone: {
             /** Format: uuid */
@@ -3243,7 +3460,7 @@ export interface components {
             requestedAt: string;
         };
         /** @enum {unknown} */
-        ChangePurpose: "reach" | "owners" | "move-to-attic" | "restore";
+        ChangePurpose: "reach" | "owners" | "move-to-attic" | "restore" | "look" | "address";
         /**
          * @description The state of a change at a host. Queued is not done, and confirmed is not verified.
          * @enum {unknown}
@@ -3536,6 +3753,10 @@ export interface components {
             after: string;
             meant: boolean;
         };
+        DriftingName: {
+            where: components["schemas"]["VisibleName"];
+            name: string;
+        };
         EndExceptionRequest: {
             reason: string;
         };
@@ -3691,6 +3912,18 @@ export interface components {
          * @enum {unknown}
          */
         FeedTopic: "everything" | "people" | "accounts" | "own-account" | "sources" | "batches" | "site-requests" | "elsewhere";
+        FetchPictureRequest: {
+            /** @description Where the picture is. */
+            address: string;
+        };
+        /** @description A part of how a site presents itself, before and after; null for none. */
+        FieldChange: {
+            field: components["schemas"]["LookField"];
+            before: null | string;
+            /** @description False if the host does not report it. */
+            isBeforeKnown: boolean;
+            after: null | string;
+        };
         /** @description A part of a filter. */
         FilterPart: {
             /** @description unit, reach, rule, status, where, filter, or in-use for the default. */
@@ -3749,6 +3982,14 @@ export interface components {
             cannotTell: boolean;
             /** Format: date-time */
             since: null | string;
+        };
+        Forward: {
+            address: string;
+            /**
+             * Format: date
+             * @description The last day on which it forwards.
+             */
+            through: string;
         };
         FoundGroup: {
             /** Format: int64 */
@@ -3946,7 +4187,7 @@ export interface components {
          * @description The reason why an address is taken.
          * @enum {unknown}
          */
-        HeldAs: "in-use" | "never-published" | "offline" | "no-longer-reported" | "move-to-attic" | "listed" | "requested";
+        HeldAs: "in-use" | "never-published" | "offline" | "no-longer-reported" | "move-to-attic" | "listed" | "requested" | "forwarding";
         Hold: {
             /** Format: int64 */
             id: number;
@@ -3991,6 +4232,8 @@ export interface components {
             canUndo: boolean;
             purpose: components["schemas"]["ChangePurpose"];
             with: null | components["schemas"]["Person"];
+            /** @description What becomes different of how the site presents itself. */
+            fields: components["schemas"]["FieldChange"][];
         };
         ImportBegun: {
             /**
@@ -4216,6 +4459,16 @@ export interface components {
             /** @description The id of the offer or the site. */
             subject: string;
         };
+        LinkingSite: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            /**
+             * Format: int32
+             * @description The number of its pages that link.
+             */
+            pages: number;
+        };
         /** @description How the file was read. */
         ListMapping: {
             /** @description The file. */
@@ -4252,6 +4505,34 @@ export interface components {
             isUnderstood: boolean;
             /** @description A free code for a new unit of this name; null if it does not name a unit. */
             newUnit: null | string;
+        };
+        Logo: {
+            source: null | components["schemas"]["LogoSource"];
+            /** @description False if the host does not report it. */
+            isKnown: boolean;
+            /** @description The address of a linked logo. */
+            link: null | string;
+            from: null | components["schemas"]["SiteName"];
+            /** @description True if that site is no longer in use, so that nothing is shown. */
+            fromInAttic: boolean;
+            /** @description The hash of a picture that is kept here too. */
+            picture: null | string;
+        };
+        /** @enum {unknown} */
+        LogoSource: "kept-with-site" | "borrowed" | "linked";
+        /**
+         * @description A part of how a site presents itself.
+         * @enum {unknown}
+         */
+        LookField: "name" | "description" | "logo" | "address";
+        LookPlanRequest: {
+            /** @description The new name; null to keep it. */
+            name: null | string;
+            /** @description The new description, empty for none; null to keep it. */
+            description: null | string;
+            logo: null | components["schemas"]["WantedLogoRequest"];
+            /** @description The comment on the change, which the owners read. */
+            reason: null | string;
         };
         /** @description Everything removed together with a site that is moved to the attic; null if unknown. */
         Loss: {
@@ -4322,6 +4603,8 @@ export interface components {
             restore: string;
             /** @description The mail address of the assignee; null for the person who requests the change. */
             assignee?: null | string;
+            /** @default  */
+            look: string;
         };
         /** @description A change that a person carries out at a host, for the people concerned. */
         ManualTask: {
@@ -4361,6 +4644,7 @@ export interface components {
             noCheck: null | string;
             mayReassign: boolean;
             mayCancel: boolean;
+            logoPicture: null | string;
         };
         ManualTaskCheckRequest: {
             isSo: boolean;
@@ -4823,6 +5107,21 @@ export interface components {
             /** @description The guests whose sponsor this person is. */
             sponsored: components["schemas"]["Sponsorship"][];
         };
+        /** @description A picture that is kept here, encoded again as PNG. */
+        PictureKept: {
+            /** @description SHA-256 of it, in lower case. */
+            hash: string;
+            /**
+             * Format: int32
+             * @description In pixels.
+             */
+            width: number;
+            /**
+             * Format: int32
+             * @description In pixels.
+             */
+            height: number;
+        };
         Place: {
             /**
              * Format: int32
@@ -4862,6 +5161,11 @@ export interface components {
             stopMinutes: null | number;
             /** @description The assignee, if the host has no connector that writes; null if it has one. */
             manualTaskFor: null | string;
+            /** @description What becomes different of how the site presents itself. */
+            fields: components["schemas"]["FieldChange"][];
+            address: null | components["schemas"]["AddressImpact"];
+            /** @description What else is to know before it is carried out. */
+            advice: string[];
         };
         /**
          * @description What a person may do on a site. Each power includes the ones before it.
@@ -5111,7 +5415,7 @@ export interface components {
              * @description Which one it is.
              * @enum {string}
              */
-            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-hard-to-say" | "address-held" | "address-hyphens" | "address-is-long" | "address-like" | "address-like-reserved" | "address-malformed" | "address-missing" | "address-prefix" | "address-reserved" | "address-taken" | "address-taken-now" | "alias-held" | "alias-malformed" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-needs-reason" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "changed-at-host" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "editor-ineligible" | "end-is-past" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "field-too-long" | "finding-missing" | "former-owner-left" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "kind-always-all-staff" | "kind-by-administrators" | "kind-by-request" | "kind-not-started" | "language-malformed" | "last-administrator" | "last-day-passed" | "leavers-through" | "limit-unknown" | "made-by-hand" | "many-use-need-second" | "message-missing" | "message-sent-today" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-is-long" | "name-missing" | "name-too-long" | "name-typed-wrong" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "new-site-without-owner" | "new-site-without-unit" | "no-longer-owner" | "no-owner-proposed" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "nobody-to-ask" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "only-requester-withdraws" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-meet-demand" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "people-too-many" | "person-missing" | "person-not-in-register" | "picture-not-by-viewer" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "purpose-missing" | "put-off-needs-reason" | "put-off-too-long" | "question-for-owners" | "question-needs-words" | "question-over" | "question-restricted" | "question-still-open" | "reach-beyond-purpose" | "reach-limit-unknown" | "reach-narrowed" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "refusal-needs-reason" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "request-answered" | "request-not-by-hand" | "request-not-stopped" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-begins-before" | "rule-book-full" | "rule-changed-since" | "rule-days-to-answer" | "rule-id-invalid" | "rule-is-off" | "rule-missing" | "rule-not-broken" | "rule-not-by-restricting" | "rule-text-missing" | "rule-text-too-long" | "rule-text-unprintable" | "rule-touches-most" | "rule-unchanged" | "rule-unreadable" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "starter-not-staff" | "starts-for-others" | "still-reported" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-code-taken" | "unit-missing" | "unit-unknown" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already" | "word-not-approved" | "would-break" | "would-not-tell";
+            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-form-unknown" | "address-hard-to-say" | "address-held" | "address-hyphens" | "address-is-long" | "address-is-so" | "address-like" | "address-like-reserved" | "address-malformed" | "address-missing" | "address-not-forwarded" | "address-prefix" | "address-reserved" | "address-stays" | "address-taken" | "address-taken-now" | "alias-held" | "alias-malformed" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-needs-reason" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "changed-at-host" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "domains-stay" | "editor-ineligible" | "end-is-past" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "field-too-long" | "finding-missing" | "former-logo-not-kept" | "former-look-unknown" | "former-owner-left" | "forward-days-out-of-range" | "forward-not-offered" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "kind-always-all-staff" | "kind-by-administrators" | "kind-by-request" | "kind-not-started" | "language-malformed" | "last-administrator" | "last-day-passed" | "leavers-through" | "lender-missing" | "lender-without-logo" | "limit-unknown" | "logo-borrowed-by" | "logo-depends-on-link" | "logo-depends-on-site" | "logo-link-malformed" | "logo-source-fixed" | "look-changed-later" | "look-fixed" | "look-is-so" | "made-by-hand" | "many-use-need-second" | "message-missing" | "message-sent-today" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-is-long" | "name-missing" | "name-stays-elsewhere" | "name-too-long" | "name-typed-wrong" | "name-used-too" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "new-site-without-owner" | "new-site-without-unit" | "no-longer-owner" | "no-owner-proposed" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "nobody-to-ask" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "only-requester-withdraws" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-meet-demand" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "people-too-many" | "person-missing" | "person-not-in-register" | "picture-gone" | "picture-not-by-viewer" | "picture-refused" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "purpose-missing" | "put-off-needs-reason" | "put-off-too-long" | "question-for-owners" | "question-needs-words" | "question-over" | "question-restricted" | "question-still-open" | "reach-beyond-purpose" | "reach-limit-unknown" | "reach-narrowed" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "refusal-needs-reason" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "request-answered" | "request-not-by-hand" | "request-not-stopped" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-begins-before" | "rule-book-full" | "rule-changed-since" | "rule-days-to-answer" | "rule-id-invalid" | "rule-is-off" | "rule-missing" | "rule-not-broken" | "rule-not-by-restricting" | "rule-text-missing" | "rule-text-too-long" | "rule-text-unprintable" | "rule-touches-most" | "rule-unchanged" | "rule-unreadable" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "starter-not-staff" | "starts-for-others" | "still-reported" | "swap-forwards-nothing" | "swap-not-offered" | "swap-partner-missing" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-code-taken" | "unit-missing" | "unit-unknown" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already" | "word-not-approved" | "would-break" | "would-not-tell";
             /** @description Its parameters by name: texts, numbers, days (`yyyy-MM-dd`), instants, lists of texts. */
             parameters: Record<string, never>;
             /** @description What a person reads. */
@@ -5604,6 +5908,24 @@ export interface components {
             /** Format: int32 */
             excepted: number;
         };
+        SiteAddress: {
+            /** @description Null if it has none, or if not reported. */
+            whole: null | string;
+            /** @description The fixed part before the part that is chosen; null where no address can be given from here. */
+            before: null | string;
+            own: null | string;
+            after: null | string;
+            /**
+             * Format: int32
+             * @description The greatest number of days for which the old address forwards; 0 if it does not.
+             */
+            forwardDays: number;
+            /** @description True if two sites can exchange their addresses. */
+            swaps: boolean;
+            forwards: components["schemas"]["Forward"][];
+            /** @description What using the address now means, before anything is typed. */
+            impact: components["schemas"]["AddressImpact"];
+        };
         /** @description A list that was imported. */
         SiteImport: {
             /** Format: int64 */
@@ -5623,6 +5945,36 @@ export interface components {
             undoneAt: null | string;
             /** @description True if it can be undone: only the latest import can, once. */
             mayUndo: boolean;
+        };
+        /** @description How a site presents itself now, and what of it can be changed from here. */
+        SiteLook: {
+            /** Format: int64 */
+            site: number;
+            title: string;
+            host: string;
+            /** @description Null if not reported, or none; Description too. */
+            name: null | string;
+            description: null | string;
+            /** @description False if the host does not report it. */
+            isDescriptionKnown: boolean;
+            logo: components["schemas"]["Logo"];
+            /** @description What can be changed. */
+            changes: components["schemas"]["LookField"][];
+            /** @description Where a logo that is set from here can be. */
+            logos: components["schemas"]["LogoSource"][];
+            /** @description True if a person makes the change at the host. */
+            byHand: boolean;
+            /** @description The names that differ in meaning from the stored one. */
+            drift: components["schemas"]["DriftingName"][];
+            /** @description Sites in the viewer's scope that show the logo of this one. */
+            borrowers: components["schemas"]["SiteName"][];
+            /**
+             * Format: int32
+             * @description The number of others.
+             */
+            hiddenBorrowers: number;
+            address: components["schemas"]["SiteAddress"];
+            refused: components["schemas"]["Remark"][];
         };
         /** @description A row that is, was or may be the same site as another row. */
         SiteMove: {
@@ -6381,6 +6733,18 @@ export interface components {
             word?: null | string;
             /** @description The term into which it is merged. */
             into?: null | string;
+        };
+        WantedLogoRequest: {
+            source: null | components["schemas"]["LogoSource"];
+            /** @description Kept with the site: the hash of a picture that was sent or fetched. */
+            picture: null | string;
+            /**
+             * Format: int64
+             * @description Borrowed: the site that lends it.
+             */
+            site: null | number;
+            /** @description Linked: the address of the picture. */
+            link: null | string;
         };
         /** @description Explains why a site is not in the register's list. */
         WhyNotListed: {
@@ -9072,6 +9436,313 @@ export interface operations {
                 };
                 content: {
                     "application/jsonl": string;
+                };
+            };
+        };
+    };
+    siteLook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteLook"];
+                };
+            };
+        };
+    };
+    changeLook: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeLookRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    planLook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookPlanRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+        };
+    };
+    checkAddress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddressCheckRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddressCheck"];
+                };
+            };
+        };
+    };
+    planAddress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddressPlanRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+        };
+    };
+    changeAddress: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeAddressRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                hash: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    sendPicture: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "image/png": string;
+                "image/jpeg": string;
+                "image/gif": string;
+                "image/webp": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureKept"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    fetchPicture: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FetchPictureRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureKept"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };

@@ -289,6 +289,8 @@ const purposes: Record<Schema["ChangePurpose"], string> = {
   owners: "the change of owner",
   "move-to-attic": "the move to the attic",
   restore: "the restore",
+  look: "the change of name, description or logo",
+  address: "the change of address",
 };
 const notDone: Partial<Record<Schema["ChangeState"], string>> = {
   refused: "was refused",

@@ -5,7 +5,8 @@ import clsx from "clsx";
 import { useState } from "react";
 import { api, ok, type Schema } from "../api/client";
 import { Button } from "../ui/Button";
-import { ago, atMinute, atSecond, listed, onDay } from "../ui/words";
+import { labels } from "../api/labels";
+import { ago, atMinute, atSecond, capital, listed, onDay } from "../ui/words";
 import { EffectList, powerLabel } from "../actions/EffectList";
 
 type HostChange = Schema["HostChange"];
@@ -44,7 +45,14 @@ export function ChangeProgress(props: { hostChanges: HostChange[]; site: number;
   );
 }
 
-const purposes = { reach: "", owners: "Owner changed", "move-to-attic": "Moved to the attic", restore: "Restored" };
+const purposes = {
+  reach: "",
+  owners: "Owner changed",
+  "move-to-attic": "Moved to the attic",
+  restore: "Restored",
+  look: "",
+  address: "",
+};
 
 function HostChangeItem({ hostChange, mayUndo }: { hostChange: HostChange; mayUndo: boolean }) {
   const end = ended[hostChange.state];
@@ -56,6 +64,7 @@ function HostChangeItem({ hostChange, mayUndo }: { hostChange: HostChange; mayUn
           ...(hostChange.changes.length > 0
             ? [listed(hostChange.changes.map((change) => `${change.who}: ${powerLabel(change.to)}`))]
             : []),
+          ...hostChange.fields.map(({ field, after }) => `${capital(labels.LookField[field])}: ${after ?? "none"}`),
         ].join("; ")}
         <span className="text-second">
           {" "}

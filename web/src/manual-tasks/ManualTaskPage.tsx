@@ -54,6 +54,15 @@ export function ManualTaskPage() {
             </li>
           ))}
         </ul>
+        {task.logoPicture && (
+          <a href={`/api/pictures/${task.logoPicture}`} download={`logo-${task.key}.png`} className="mt-2 inline-block">
+            <img
+              src={`/api/pictures/${task.logoPicture}`}
+              alt="The new logo; follow it to save it"
+              className="max-h-24 rounded-[4px] border border-rule-strong"
+            />
+          </a>
+        )}
         {task.reason && <p className="mt-1 text-second">“{task.reason}”</p>}
       </Part>
       <Part title={`Procedure at ${line.host}`}>

@@ -25,6 +25,8 @@ const purposes = {
   owners: "Change an owner",
   "move-to-attic": "Move to the attic",
   restore: "Restore",
+  look: "Change name, description or logo",
+  address: "Change the address",
 };
 
 export const manualTaskTitle = (line: ManualTaskRow) => `${purposes[line.purpose]}: ${line.title}`;

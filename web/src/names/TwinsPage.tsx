@@ -141,6 +141,16 @@ function Side({ twin, mayAct }: { twin: Schema["Twin"]; mayAct: boolean }) {
       </p>
       {mayAct && twin.existence === "in-use" && (
         <Link
+          to="/sites/$site/look"
+          params={{ site: twin.id.toString() }}
+          className="mr-4 text-[13px] underline"
+          aria-label={`Rename ${twin.title} (${twin.address ?? digits(twin.id)})`}
+        >
+          Rename …
+        </Link>
+      )}
+      {mayAct && twin.existence === "in-use" && (
+        <Link
           to="/sites/$site/move-to-attic"
           params={{ site: twin.id.toString() }}
           className="text-[13px] underline"

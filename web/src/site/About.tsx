@@ -1,3 +1,4 @@
+import { Link } from "@tanstack/react-router";
 import { useState } from "react";
 import type { Schema } from "../api/client";
 import { useMe } from "../api/useMe";
@@ -41,6 +42,16 @@ export function About({ sitePage }: { sitePage: SitePage }) {
       />
       {isChoosing && <ChooseTags sitePage={sitePage} onChosen={() => setChoosing(false)} />}
       <Names sitePage={sitePage} />
+      {sitePage.mayAct && sitePage.existence === "in-use" && !sitePage.noLongerReported && (
+        <li className="flex flex-wrap gap-x-4 border-b border-rule py-1.5">
+          <Link to="/sites/$site/look" params={{ site: sitePage.line.id.toString() }} className="underline">
+            Change name, description or logo …
+          </Link>
+          <Link to="/sites/$site/address" params={{ site: sitePage.line.id.toString() }} className="underline">
+            Change the address …
+          </Link>
+        </li>
+      )}
       <FactLines sitePage={sitePage} line="about" />
       {sitePage.language && <Line term="Language" value={inWords(sitePage.language)} />}
     </Section>

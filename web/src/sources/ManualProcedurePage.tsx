@@ -21,6 +21,7 @@ const fresh: ManualProcedure = {
   moveToAttic:
     "Sign in with the account named below.\nShut {site} ({address}) to visitors. Delete nothing.\nOpen it in a browser that is not signed in.",
   restore: "Sign in with the account named below.\nOpen {site} ({address}) to visitors again.",
+  look: "Sign in with the account named below.\nOpen {site} ({address}).\nChange its name, description, logo or address as described above.",
 };
 
 /** The manual procedure of a host without a connector: who does the tasks, with which account, in which steps. */
@@ -90,6 +91,12 @@ function Form({ host, known }: { host: string | undefined; known: ManualProcedur
         <LongField label="Steps: change an owner" rows={4} {...register("owners")} />
         <LongField label="Steps: move to the attic" rows={4} {...register("moveToAttic")} />
         <LongField label="Steps: restore" rows={4} {...register("restore")} />
+        <LongField
+          label="Steps: change name, description, logo or address"
+          rows={4}
+          hint="May be empty; the task then says only what is wanted."
+          {...register("look")}
+        />
         <ActionFault error={save.error} />
         <div className="mt-4 flex items-center gap-4">
           <Button look="primary" type="submit" className="py-2" disabled={save.isPending}>

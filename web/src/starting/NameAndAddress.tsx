@@ -1,16 +1,18 @@
 import { Link } from "@tanstack/react-router";
-import { useId, useState } from "react";
+import { useState } from "react";
 import type { Schema } from "../api/client";
 import { labels } from "../api/labels";
 import { listed, onDate } from "../ui/words";
 import type { Filled } from "./Filled";
 import { AskHolder } from "./AskHolder";
+import { FreeAddresses } from "../site-parts/FreeAddresses";
+import { FixedField } from "../ui/FixedField";
 import { LabelledField } from "./LabelledField";
 import { Remarks } from "./Remarks";
 import type { Check, Kind } from "./useStart";
 import { remarksOn } from "./words";
 
-const box = "min-w-0 flex-1 bg-transparent px-2.5 py-2 font-address text-[13.5px] outline-none";
+const isRefused = (remarks: Schema["RemarkOnField"][]) => remarks.some(({ weight }) => weight === "refusal");
 
 /** The name, the address that follows it until somebody writes another, and the mail alias. */
 export function NameAndAddress({ kind, ...filled }: Filled & { kind: Kind }) {
@@ -37,19 +39,20 @@ export function NameAndAddress({ kind, ...filled }: Filled & { kind: Kind }) {
         onChange={(name) => onChange({ name })}
       />
       <SameNames names={check?.sameNames ?? []} />
-      <Fixed
+      <FixedField
         field="address"
         label="Address"
         before={kind.addressBefore}
         after={kind.addressAfter}
         value={site.address}
-        remarks={remarksOn(check, "address", isAsked)}
+        isRefused={isRefused(remarksOn(check, "address", isAsked))}
         hint="Changing it later breaks links that other people have made."
         onChange={(address) => {
           setOwn(true);
           onChange({ address });
         }}
       >
+        <Remarks remarks={remarksOn(check, "address", isAsked)} />
         {check && site.address !== "" && (
           <AddressVerdict
             check={check}
@@ -61,66 +64,22 @@ export function NameAndAddress({ kind, ...filled }: Filled & { kind: Kind }) {
             }}
           />
         )}
-      </Fixed>
+      </FixedField>
       {kind.aliasDomain && (
-        <Fixed
+        <FixedField
           field="alias"
           label="Mail address"
           before=""
           after={`@${kind.aliasDomain}`}
           value={site.alias || site.address}
-          remarks={remarksOn(check, "alias", isAsked)}
+          isRefused={isRefused(remarksOn(check, "alias", isAsked))}
           hint="Mail to it reaches the editors. It cannot be changed later."
           onChange={(alias) => onChange({ alias: alias === site.address ? "" : alias })}
-        />
+        >
+          <Remarks remarks={remarksOn(check, "alias", isAsked)} />
+        </FixedField>
       )}
     </fieldset>
-  );
-}
-
-/** A text field between fixed parts. */
-function Fixed(props: {
-  field: string;
-  label: string;
-  before: string;
-  after: string;
-  value: string;
-  remarks: Schema["RemarkOnField"][];
-  hint: string;
-  onChange: (text: string) => void;
-  children?: React.ReactNode;
-}) {
-  const id = useId();
-  return (
-    <div className="mt-3">
-      <label className="block font-semibold" htmlFor={`${id} field`}>
-        {props.label}
-      </label>
-      <div className="mt-1 flex items-center rounded-[4px] border border-rule-strong bg-sheet focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-slate">
-        {props.before && <span className="pl-2.5 font-address text-[13.5px] text-second">{props.before}</span>}
-        <input
-          id={`${id} field`}
-          data-field={props.field}
-          value={props.value}
-          spellCheck={false}
-          autoCapitalize="none"
-          autoComplete="off"
-          maxLength={100}
-          aria-invalid={props.remarks.some(({ weight }) => weight === "refusal")}
-          aria-describedby={`${id} said ${id} hint`}
-          onChange={(event) => props.onChange(event.target.value)}
-          className={box}
-        />
-        {props.after && <span className="pr-2.5 font-address text-[13.5px] text-second">{props.after}</span>}
-      </div>
-      <div id={`${id} said`} aria-live="polite">
-        <Remarks remarks={props.remarks} />
-        {props.children}
-      </div>
-      <p id={`${id} hint`} className="mt-0.5 text-[13px] text-second">
-        {props.hint}
-      </p>
-    </div>
   );
 }
 
@@ -158,21 +117,7 @@ function AddressVerdict(props: { check: Check; kind: string; own: string; onChoo
           )}
         </div>
       ))}
-      {address.alternatives.length > 0 && (
-        <p className="mt-1 flex flex-wrap items-center gap-1.5" role="group" aria-label="Free addresses">
-          <span>Free:</span>
-          {address.alternatives.map((one) => (
-            <button
-              key={one}
-              type="button"
-              className="rounded-[3px] border border-rule-strong bg-sheet px-1.5 py-0.5 font-address hover:bg-bar"
-              onClick={() => onChoose(one)}
-            >
-              {one}
-            </button>
-          ))}
-        </p>
-      )}
+      <FreeAddresses addresses={address.alternatives} onChoose={onChoose} />
     </div>
   );
 }

@@ -3,7 +3,7 @@ import { useId, useState } from "react";
 import { api, ok } from "../api/client";
 import type { Filled } from "./Filled";
 import { Remarks } from "./Remarks";
-import { useSettled } from "./useStart";
+import { useSettled } from "../ui/useSettled";
 import { remarksOn } from "./words";
 
 const leastToFind = 2;

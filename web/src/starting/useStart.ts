@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
 import { api, ok, type Schema } from "../api/client";
+import { useSettled } from "../ui/useSettled";
 
 export type NewSite = Schema["NewSiteRequest"];
 export type Check = Schema["StartCheck"];
@@ -25,18 +25,6 @@ export const empty: NewSite = {
   editors: [],
   reach: { inside: "named", outside: "no-one", signIn: "account" },
 };
-
-const settleTime = 60;
-
-/** The value once it has not changed for a moment, so that not every key asks the server. */
-export function useSettled<T>(value: T): T {
-  const [settled, setSettled] = useState(value);
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(value), settleTime);
-    return () => clearTimeout(timer);
-  }, [value]);
-  return settled;
-}
 
 export const useStart = () => useQuery({ queryKey: ["start"], queryFn: () => ok(api.GET("/api/start")) });
 
