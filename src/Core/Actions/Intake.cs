@@ -49,6 +49,7 @@ public static class Intake
                 Address = known.Address,
                 Forwards = known.Forwards,
                 Name = known.Name,
+                ShownName = known.ShownName,
                 Description = known.Description,
                 Logo = known.Logo,
                 LogoFrom = known.LogoFrom,

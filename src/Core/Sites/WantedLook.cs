@@ -42,11 +42,16 @@ public sealed record WantedLook(string? Name = null, string? Description = null,
     public Truth IsSoIn(ReportedFacts site) =>
         IsSo(Name, site.Name).And(IsSo(Description, site.Description)).And(IsSo(Logo, site));
 
-    /// <summary>The site with this look.</summary>
+    /// <summary>The site with this look. Where its pages show the stored name, they follow it; where they show another, that one
+    /// stays.</summary>
     public SiteFacts On(SiteFacts site) =>
         site with
         {
             Name = Name is null ? site.Name : Known.Of(Name),
+            ShownName =
+                Name is not null && site.Name.Has(out var stored) && site.ShownName.Has(out var shown) && shown == stored
+                    ? Known.Of(Name)
+                    : site.ShownName,
             Description =
                 Description is null ? site.Description
                 : Description.Length == 0 ? Known<string>.None

@@ -26,17 +26,21 @@ public sealed class ChangeLookFacts
     [Fact]
     public void Renaming_keeps_the_address_and_says_what_visitors_go_on_reading()
     {
-        var plan = Plan(new WantedLook("Low water"));
+        var plan = Assert.IsType<Decision.Plan>(
+            Decide(new WantedLook("Low water"), site: Tides with { ShownName = Known.Of("Tides of the harbour") })
+        );
 
         Assert.Equal([new FieldChange(LookField.Name, Known.Of("Tide tables"), "Low water")], plan.Fields);
         Assert.Equal(
             [
                 new AddressStays("slipway.example/tide-tables"),
-                new NameStaysElsewhere("Tide tables", false, "Slipway"),
+                new NameStaysElsewhere("Tides of the harbour", false, "Slipway"),
                 new NameStaysElsewhere("Welcome to the tides", true, "Slipway"),
             ],
             plan.Advice
         );
+        // Pages that show the stored name follow it.
+        Assert.DoesNotContain(Plan(new WantedLook("Low water")).Advice, remark => remark is NameStaysElsewhere { IsHome: false });
         var change = Assert.Single(plan.HostChanges);
         Assert.Equal(ChangePurpose.Look, change.Purpose);
         Assert.Equal(new WantedLook("Low water"), change.WantedState.Look);
@@ -296,10 +300,11 @@ public sealed class ChangeLookFacts
         RuleBook? rules = null,
         Actor? actor = null,
         SiteFacts? other = null,
-        bool hasPicture = false
+        bool hasPicture = false,
+        SiteFacts? site = null
     ) =>
         ChangeLook.Decide(
-            Facts(Tides, host, rules) with
+            Facts(site ?? Tides, host, rules) with
             {
                 Around = new Surroundings { Other = other, HasPicture = hasPicture },
             },

@@ -2,18 +2,20 @@ import { Link } from "@tanstack/react-router";
 import type { Schema } from "../api/client";
 import { counted, onDate } from "../ui/words";
 
-/** Who uses the address of a site: pages of other sites that link to it, visitors, and addresses that forward to it. */
-export function AddressImpact({ impact, isNew }: { impact: Schema["AddressImpact"]; isNew: boolean }) {
-  const { links, hiddenLinking, unread, visits, forwardThrough, former, swapWith } = impact;
-  const breaks = isNew && forwardThrough === null && swapWith === null;
+type Impact = Schema["AddressImpact"];
+
+/** Who uses the address that a site has: pages of other sites that link to it, visitors, and addresses that forward to it. */
+export function AddressUse({ impact }: { impact: Impact }) {
+  const { links, hiddenLinking, unread, visits, former } = impact;
+  const linking = links.length + hiddenLinking;
   return (
-    <>
-      <li className={breaks && links.length + hiddenLinking > 0 ? "font-semibold text-madder" : ""}>
-        {links.length + hiddenLinking === 0
+    <ul className="mt-1 list-disc space-y-1 pl-4 text-[13px] marker:text-rule-strong">
+      <li>
+        {linking === 0
           ? "No page of another site that was read links to it."
-          : `Pages of ${counted(links.length + hiddenLinking, "other site")} link to it:`}
+          : `Pages of ${counted(linking, "other site")} link to it${links.length === 0 ? ", outside your scope." : ":"}`}
         {links.length > 0 && (
-          <ul className="font-normal text-ink">
+          <ul>
             {links.map((site) => (
               <li key={site.id}>
                 <Link to="/sites/$site" params={{ site: site.id.toString() }} className="underline">
@@ -22,10 +24,8 @@ export function AddressImpact({ impact, isNew }: { impact: Schema["AddressImpact
                 , {counted(site.pages, "page")}
               </li>
             ))}
+            {hiddenLinking > 0 && <li>and {counted(hiddenLinking, "site")} outside your scope</li>}
           </ul>
-        )}
-        {hiddenLinking > 0 && links.length > 0 && (
-          <span className="font-normal text-ink">and {counted(hiddenLinking, "site")} outside your scope</span>
         )}
       </li>
       {unread > 0 && (
@@ -40,16 +40,42 @@ export function AddressImpact({ impact, isNew }: { impact: Schema["AddressImpact
       </li>
       {former.map(({ address, through }) => (
         <li key={address}>
-          <span className="font-address text-[13px] break-all">{address}</span>{" "}
-          {isNew ? "forwards to the new address" : "forwards to it"} until the end of {onDate(through)}.
+          <span className="font-address text-[13px] break-all">{address}</span> forwards to it until the end of{" "}
+          {onDate(through)}.
         </li>
       ))}
-      {isNew && forwardThrough !== null && (
-        <li>The old address forwards to the new one until the end of {onDate(forwardThrough)}.</li>
+    </ul>
+  );
+}
+
+/** What a changed address means for those who use the old one, in a plan. */
+export function AddressImpact({ impact }: { impact: Impact }) {
+  const { links, hiddenLinking, forwardThrough, former, swapWith } = impact;
+  const linking = links.length + hiddenLinking;
+  return (
+    <>
+      {forwardThrough !== null ? (
+        <li>
+          The old address forwards to the new one until the end of {onDate(forwardThrough)}
+          {linking > 0 && `; links on the pages of ${counted(linking, "other site")} break after that`}.
+        </li>
+      ) : (
+        linking > 0 && (
+          <li className="font-semibold text-madder">
+            Links on the pages of {counted(linking, "other site")}{" "}
+            {swapWith === null ? "break." : "lead to the other site from then on."}
+          </li>
+        )
       )}
+      {former.map(({ address, through }) => (
+        <li key={address}>
+          <span className="font-address text-[13px] break-all">{address}</span> forwards to the new address until the
+          end of {onDate(through)}.
+        </li>
+      ))}
       {swapWith !== null && (
         <li>
-          <bdi>{swapWith}</bdi> gets the old address: links to either site lead to the other one from then on.
+          <bdi>{swapWith}</bdi> gets the old address.
         </li>
       )}
     </>

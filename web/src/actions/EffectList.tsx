@@ -25,7 +25,7 @@ export function EffectList({ plan, of }: { plan: Plan; of?: "move-to-attic" | "r
         <li>{of === "restore" ? returnSentence(plan) : findingsSentence(plan)}</li>
       )}
       <FieldChanges fields={plan.fields} />
-      {plan.address && <AddressImpact impact={plan.address} isNew />}
+      {plan.address && <AddressImpact impact={plan.address} />}
       {plan.advice.map((sentence) => (
         <li key={sentence} className="text-ochre">
           <bdi>{sentence}</bdi>

@@ -1,7 +1,7 @@
 import { Link, useNavigate, useParams } from "@tanstack/react-router";
 import { useState } from "react";
 import { ActionFault, Refused } from "../actions/ActionFault";
-import { AddressImpact } from "../actions/AddressImpact";
+import { AddressUse } from "../actions/AddressImpact";
 import { useAction } from "../actions/useAction";
 import { api, type Schema } from "../api/client";
 import { FreeAddresses } from "../site-parts/FreeAddresses";
@@ -28,9 +28,7 @@ export function AddressPage() {
     >
       <section className="mt-4">
         <h2 className="font-text text-[15px] font-bold">Who uses it now</h2>
-        <ul className="mt-1 list-disc space-y-1 pl-4 text-[13px] marker:text-rule-strong">
-          <AddressImpact impact={address.impact} isNew={false} />
-        </ul>
+        <AddressUse impact={address.impact} />
       </section>
       <Refused title="Not possible now" reasons={refused} />
       {refused.length === 0 &&
