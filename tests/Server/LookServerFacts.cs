@@ -64,10 +64,7 @@ public class LookServerFacts(Installation here)
 
         var now = (await bell.Get($"/api/sites/{site}/look")).GetProperty("address");
         Assert.Equal("slipway.example/", now.GetProperty("before").GetString());
-        Assert.Equal(
-            [("Test look-one", 2), ("Test look-two", 1), ("Test look-three", 1)],
-            Links(now.GetProperty("impact"))
-        );
+        Assert.Equal([("Test look-one", 2), ("Test look-two", 1), ("Test look-three", 1)], Links(now.GetProperty("impact")));
         var check = await bell.Post($"/api/sites/{site}/address/check", new { own = "look-one" });
         Assert.False(check.GetProperty("isFree").GetBoolean());
         Assert.Equal("Test look-one", check.GetProperty("swapWith").GetProperty("title").GetString());
@@ -110,7 +107,9 @@ public class LookServerFacts(Installation here)
         await Shows(one, site => site.Slug == "swap-two", "t-swap-one");
         await Shows(two, site => site.Slug == "swap-one", "t-swap-two");
         await Installation.Until(
-            async () => await AddressOf(bell, one) == "slipway.example/swap-two" && await AddressOf(bell, two) == "slipway.example/swap-one",
+            async () =>
+                await AddressOf(bell, one) == "slipway.example/swap-two"
+                && await AddressOf(bell, two) == "slipway.example/swap-one",
             "both rows have the other address"
         );
 
@@ -178,10 +177,26 @@ public class LookServerFacts(Installation here)
         using var answer = await bell.Http.SendAsync(request);
         Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
         using var kept = JsonDocument.Parse(await answer.Content.ReadAsStringAsync());
-        Assert.Equal((256, 128), (kept.RootElement.GetProperty("width").GetInt32(), kept.RootElement.GetProperty("height").GetInt32()));
+        Assert.Equal(
+            (256, 128),
+            (kept.RootElement.GetProperty("width").GetInt32(), kept.RootElement.GetProperty("height").GetInt32())
+        );
         var hash = kept.RootElement.GetProperty("hash").GetString()!;
 
-        await Carry(bell, lender, "look", Look(logo: new { source = "kept-with-site", picture = hash, site = (long?)null, link = (string?)null }));
+        await Carry(
+            bell,
+            lender,
+            "look",
+            Look(
+                logo: new
+                {
+                    source = "kept-with-site",
+                    picture = hash,
+                    site = (long?)null,
+                    link = (string?)null,
+                }
+            )
+        );
         await Shows(lender, site => site is { Logo: "own", LogoPicture: not null });
         await Installation.Until(
             async () =>
@@ -192,7 +207,15 @@ public class LookServerFacts(Installation here)
             bell,
             borrower,
             "look",
-            Look(logo: new { source = "borrowed", picture = (string?)null, site = (long?)lender, link = (string?)null })
+            Look(
+                logo: new
+                {
+                    source = "borrowed",
+                    picture = (string?)null,
+                    site = (long?)lender,
+                    link = (string?)null,
+                }
+            )
         );
         await Shows(borrower, site => site is { Logo: "site", LogoFrom: "t-logo-lender" });
 
@@ -213,7 +236,15 @@ public class LookServerFacts(Installation here)
             (
                 await bell.Post(
                     $"/api/sites/{site}/look/plan",
-                    Look(logo: new { source = "linked", picture = (string?)null, site = (long?)null, link = "javascript:alert(1)" })
+                    Look(
+                        logo: new
+                        {
+                            source = "linked",
+                            picture = (string?)null,
+                            site = (long?)null,
+                            link = "javascript:alert(1)",
+                        }
+                    )
                 )
             ).GetRawText()
         );
@@ -242,8 +273,7 @@ public class LookServerFacts(Installation here)
 
     private async Task Shows(long site, Func<SlipwaySite, bool> isSo, string? key = null)
     {
-        var id =
-            key
+        var id = key
             ?? (await here.Database.Read(connection => connection.Sites(new Core.Sites.Scope.Everything(), [new(site)])))
                 .Single()
                 .HostKey;
@@ -260,7 +290,10 @@ public class LookServerFacts(Installation here)
     private Task ReadPages() => here.Server.Services.GetRequiredService<PageReader>().ReadDue(CancellationToken.None);
 
     private SlipwayEntry Owner(string who) =>
-        new($"p:{here.Slipway.Read(records => records.People.Values.Single(person => person.Mail == $"{who}@merrowby.example").Id)}", "own");
+        new(
+            $"p:{here.Slipway.Read(records => records.People.Values.Single(person => person.Mail == $"{who}@merrowby.example").Id)}",
+            "own"
+        );
 
     private static SlipwaySite Linking(SlipwaySite site, string team, params IEnumerable<string> texts) =>
         site with

@@ -194,8 +194,7 @@ public class PictureFacts(Installation here)
             PageLinks.Of(html, "slipway.example/tides", new HashSet<string> { "slipway.example", "quay.example" })
         );
 
-    private static string Of(Uri server, string address) =>
-        address.Replace("{port}", $"{server.Port}", StringComparison.Ordinal);
+    private static string Of(Uri server, string address) => address.Replace("{port}", $"{server.Port}", StringComparison.Ordinal);
 
     // A PNG whose header claims a size (PNG specification, section 11.2.2), with hardly any data.
     private static byte[] Claiming(int width, int height)

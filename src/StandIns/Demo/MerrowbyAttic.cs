@@ -83,14 +83,14 @@ internal sealed class MerrowbyAttic(DateOnly today, int seed, IReadOnlyList<Slip
             );
         }
 
-        Change(records, "sealwatch", site => site with { Logo = "own" });
+        Change(records, "buoy-diary", site => site with { Logo = "own" });
         foreach (var borrower in (string[])["cruise", "agents"])
         {
             Change(records, borrower, site =>
                 site with
                 {
                     Logo = "site",
-                    LogoFrom = records.Sites.Values.Single(other => other.Slug == "sealwatch").Id,
+                    LogoFrom = records.Sites.Values.Single(other => other.Slug == "buoy-diary").Id,
                 }
             );
         }
@@ -133,7 +133,11 @@ internal sealed class MerrowbyAttic(DateOnly today, int seed, IReadOnlyList<Slip
             "n.bell",
             6_400_000_000,
             [Own("n.bell"), All("read"), new("world", "read", "none")]
-        );
+        ) with
+        {
+            // Somebody deleted it at Slipway, where nothing says that a domain still leads to it.
+            Domains = ["regatta-24.merrowby.example"],
+        };
         yield return Gone(
             "Lightship rota 2025",
             "lightship-rota",

@@ -221,6 +221,9 @@ export function Notes({ sitePage, arithmetic = true }: { sitePage: Schema["SiteP
           <Link to="/sites/$site/hand-over" params={{ site: sitePage.line.id.toString() }} className={otherAction}>
             Hand over …
           </Link>
+          <Link to="/sites/$site/look" params={{ site: sitePage.line.id.toString() }} className={otherAction}>
+            Rename …
+          </Link>
           <Link to="/sites/$site/move-to-attic" params={{ site: sitePage.line.id.toString() }} className={otherAction}>
             Move to the attic …
           </Link>

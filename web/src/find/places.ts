@@ -177,6 +177,23 @@ const places: Place[] = [
     to: "/attic",
   },
   {
+    words: "Web domains",
+    hint: "sites that a web domain shows",
+    synonyms: "domain dns host name url",
+    to: "/",
+    search: { filter: "domains pr", show: ["domains", "status"] },
+  },
+  {
+    words: "Web domains that lead nowhere",
+    hint: "the site is in the attic, erased, offline or never published",
+    synonyms: "dead domain dangling dns broken",
+    to: "/",
+    search: {
+      filter: 'domains pr and (existence ne "in-use" or status eq "offline" or status eq "never-published")',
+      show: ["domains", "existence", "status"],
+    },
+  },
+  {
     words: "Restrict access",
     hint: "sites that exceed policy",
     synonyms: "revoke restrict permission access share private close limit",
