@@ -66,18 +66,24 @@ test("a site is renamed, told what visitors go on reading, and the journal keeps
   page,
 }) => {
   await signIn(page, "n.bell", "/");
-  await open(page, "Buoy tender diary", "Change name, description or logo …");
-  await page.getByLabel("Name", { exact: true }).fill("Buoy diary");
+  await open(page, "VTS shift handbook", "Change name, description or logo …");
+  await page.getByLabel("Name", { exact: true }).fill("Shift handbook");
   const plan = page.getByRole("region", { name: "What becomes different" });
-  await expect(plan).toContainText("Name: Buoy tender diary becomes Buoy diary");
-  await expect(plan).toContainText("The address stays slipway.example/buoy-diary");
+  await expect(plan).toContainText("Name: VTS shift handbook becomes Shift handbook");
+  await expect(plan).toContainText("The address stays slipway.example/vts-handbook");
   await isAccessible(page);
   await page.getByRole("button", { name: "Change it" }).click();
-  await expect(page.getByRole("heading", { level: 1 })).toHaveText("Buoy diary");
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("Shift handbook");
   await expect(page.getByRole("list", { name: "Progress" }).first()).toContainText(/verified \d/);
-  await page.getByRole("button", { name: "Undo …" }).click();
+  const entry = page.getByRole("listitem").filter({ hasText: "A change of name, description or logo was requested" });
+  await entry
+    .first()
+    .getByRole("button", { name: /its details/ })
+    .click();
+  await expect(entry.first()).toContainText("VTS shift handbook before, Shift handbook now");
+  await page.getByRole("complementary", { name: "Details" }).getByRole("button", { name: "Undo …" }).click();
   await page.getByRole("button", { name: "Undo the change" }).click();
-  await expect(page.getByRole("heading", { level: 1 })).toHaveText("Buoy tender diary");
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("VTS shift handbook");
 });
 
 test("a logo is borrowed, and before its source is moved to the attic the warning names who shows it", async ({
@@ -86,16 +92,16 @@ test("a logo is borrowed, and before its source is moved to the attic the warnin
   await signIn(page, "n.bell", "/");
   await open(page, "Berth planning", "Change name, description or logo …");
   await page.getByLabel("The logo of another site at Slipway").check();
-  await page.getByLabel("Name of the other site").fill("buoy tender diary");
-  await page.getByRole("radio", { name: /Buoy tender diary/ }).check();
-  await expect(page.getByText(/The logo stays with Buoy tender diary: it vanishes/)).toBeVisible();
+  await page.getByLabel("Name of the other site").fill("agents");
+  await page.getByRole("radio", { name: /Ship agents/ }).check();
+  await expect(page.getByText(/The logo stays with Ship agents' corner: it vanishes/)).toBeVisible();
   await isAccessible(page);
   await page.getByRole("button", { name: "Change it" }).click();
   await expect(page.getByRole("list", { name: "Progress" }).first()).toContainText(/verified \d/);
-  expect((await atFront(page, "berth-planning")).text).toContain('src="/buoy-diary/logo"');
+  expect((await atFront(page, "berth-planning")).text).toContain('src="/agents/logo"');
 
-  await sitePage(page, 'title eq "Buoy tender diary"');
-  await expect(page.getByRole("heading", { level: 1 })).toHaveText("Buoy tender diary");
+  await sitePage(page, `title eq "Ship agents' corner"`);
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("Ship agents' corner");
   await page.goto(`${new URL(page.url()).pathname}/move-to-attic`);
   await expect(page.getByText(/Berth planning.* show its logo\./)).toBeVisible();
   await isAccessible(page);

@@ -26,6 +26,10 @@ public sealed class HostConformance
         var can = there.Host.Capabilities;
         Assert.Equal(there.Host is IReportsChanges, can.TellsChanges);
         Assert.True(there.Host is IKeepsStates || can.StateDays is null or 0);
+        Assert.Equal(there.Host is IMakesSites, can.MakesSites);
+        Assert.Equal(there.Host is IChangesAddress, can.Changes.Contains(LookField.Address));
+        Assert.Equal(there.Host is IChangesLook, can.Changes.Any(field => field != LookField.Address));
+        Assert.Equal(can.Logos.Count > 0, can.Changes.Contains(LookField.Logo));
         Assert.Contains(Power.View, can.Powers);
         Assert.Contains(Power.Own, can.Powers);
         Assert.Equal(kind, there.Host.Name, ignoreCase: true);
@@ -146,6 +150,50 @@ public sealed class HostConformance
             there.Faults = Faults.None;
             Assert.IsType<HostReply.Done>(await Bring(there, change with { Attempts = 2 }));
             Assert.Equal(before.Where(grant => grant.Key != taken.Key), await Grants(there));
+        }
+    }
+
+    [Theory]
+    [MemberData(nameof(Kinds))]
+    public async Task A_name_and_an_address_whose_answer_is_lost_are_changed_once(string kind)
+    {
+        foreach (var (faults, hadEffect) in new[] { (NoAnswerBefore, false), (NoAnswerAfter, true) })
+        {
+            await using var there = await Start(kind, "s", "t");
+            var can = there.Host.Capabilities;
+            List<WantedState> wanted =
+            [
+                .. can.Changes.Contains(LookField.Name)
+                    ? [new WantedState([]) { Look = new WantedLook("Another name") }]
+                    : Array.Empty<WantedState>(),
+                .. can.Changes.Contains(LookField.Address)
+                    ?
+                    [
+                        new WantedState([], Address: "slipway.example/elsewhere")
+                        {
+                            ForwardUntil = SmallOrganisation.Start.AddDays(30),
+                        },
+                        new WantedState([], Address: "slipway.example/t") { SwapWith = "t" },
+                    ]
+                    : Array.Empty<WantedState>(),
+            ];
+            Assert.Equal(there.Host is IChangesLook || there.Host is IChangesAddress, wanted.Count > 0);
+            foreach (var state in wanted)
+            {
+                var change = Change(state);
+                there.Faults = faults;
+                Assert.IsType<HostReply.Lost>(await Bring(there, change));
+                Assert.Equal(hadEffect ? Truth.Yes : Truth.No, state.IsSoIn(await there.Read("s", SmallOrganisation.Start)));
+                there.Faults = Faults.None;
+                Assert.IsType<HostReply.Done>(await Bring(there, change with { Attempts = 2 }));
+                Assert.Equal(Truth.Yes, state.IsSoIn(await there.Read("s", SmallOrganisation.Start)));
+            }
+
+            // Exchanged once, and not back again by the second attempt.
+            if (can.SwapsAddresses)
+            {
+                Assert.Equal("slipway.example/elsewhere", (await there.Host.ReadSite("t", default))!.Address.Or(""));
+            }
         }
     }
 

@@ -26,6 +26,10 @@ public enum ActionName : byte
     [JsonStringEnumMemberName("picture.keep")]
     PictureKeep,
 
+    /// <summary>A picture for a logo is fetched from an address and kept here.</summary>
+    [JsonStringEnumMemberName("picture.fetch")]
+    PictureFetch,
+
     [JsonStringEnumMemberName("change.undo")]
     ChangeUndo,
 

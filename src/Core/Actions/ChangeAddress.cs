@@ -12,7 +12,7 @@ namespace AtticLedger.Core.Actions;
 public sealed record AddressRequest(string Own, int ForwardDays, bool Swap, string? Reason);
 
 /// <summary>Changes the address of a site: only to a free one, to one that forwards to the same site already, or in exchange with
-/// another site. Whoever uses the old one is named before.
+/// another site. Who uses the old one is said before.
 /// </summary>
 public static class ChangeAddress
 {
@@ -87,35 +87,50 @@ public static class ChangeAddress
             Purpose = ChangePurpose.Address,
         };
         var impact = Impact(facts, address, forward, other);
-        var fields = new[] { new FieldChange(LookField.Address, site.Address, address) };
         return new Decision.Plan(
             [hostChange],
             [
-                Entry(site.Id, fields, impact),
-                .. other is null
-                    ? Array.Empty<Draft>()
-                    : [Entry(other.Id, [new FieldChange(LookField.Address, other.Address, site.Address.Or(""))], impact)],
+                Entry(site.Id, site.Address, address),
+                .. other is null ? Array.Empty<Draft>() : [Entry(other.Id, other.Address, site.Address.Or(""))],
             ],
             effect
         )
         {
-            Fields = fields,
+            Fields = [new FieldChange(LookField.Address, site.Address, address)],
             AddressImpact = impact,
+            Notifications = other is null ? [] : [.. Told(facts, other, newHostChange, actor)],
             Advice = [.. Advice(facts, request, impact)],
         };
 
-        Draft Entry(SiteId of, IReadOnlyList<FieldChange> changed, AddressImpact its) =>
-            new(JournalAction.SiteAddress, actor.InJournal, EntrySubject.Of(of))
-            {
-                Before = JournalValue.Of(changed.Select(field => field.InJournal)),
-                After = JournalValue.Of(
-                    ("change", JournalValue.Of(newHostChange.ToString())),
-                    ("impact", its.InJournal),
-                    ("predicted", effect.InJournal)
-                ),
-                Reason = request.Reason,
-            };
+        Draft Entry(SiteId of, Known<string> before, string after) =>
+            FieldChange.Entry(
+                JournalAction.SiteAddress,
+                actor,
+                of,
+                [new FieldChange(LookField.Address, before, after)],
+                request.Reason,
+                ("change", JournalValue.Of(newHostChange.ToString())),
+                ("forwards", JournalValue.Of(forward?.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture))),
+                ("predicted", effect.InJournal)
+            );
     }
+
+    // The owners of this site are told when the host has confirmed it.
+    private static IEnumerable<Notification> Told(ActionFacts facts, SiteFacts other, ChangeId hostChange, Actor actor) =>
+        Ownership
+            .SiteOwners.Of(other, facts.PeopleDirectory, 0)
+            .Holders.Select(holder => holder.Person.Id)
+            .Distinct()
+            .Where(person => person != actor.Person && facts.PeopleDirectory.IsHere(person))
+            .Select(person => new Notification(
+                person,
+                $"swap:{hostChange}",
+                $"{other.Title} gets another address",
+                [
+                    $"{facts.PeopleDirectory.Find(actor.Person)?.Name ?? "Somebody"} exchanges the addresses of {other.Title} and {facts.Site.Title}: yours becomes {facts.Site.Address.Or("")}.",
+                ],
+                Urgent: false
+            ));
 
     /// <summary>What a new address means for those who use the old one.</summary>
     public static AddressImpact Impact(ActionFacts facts, string address, DateOnly? forward, SiteFacts? other)

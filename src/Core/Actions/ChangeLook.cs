@@ -52,15 +52,15 @@ public static class ChangeLook
         return new Decision.Plan(
             [.. HostChanges.Superseded(facts.ChangeQueue, hostChange), hostChange],
             [
-                new Draft(JournalAction.SiteLook, actor.InJournal, EntrySubject.Of(site.Id))
-                {
-                    Before = JournalValue.Of(fields.Select(field => field.InJournal)),
-                    After = JournalValue.Of(
-                        ("change", JournalValue.Of(newHostChange.ToString())),
-                        ("predicted", effect.InJournal)
-                    ),
-                    Reason = request.Reason,
-                },
+                FieldChange.Entry(
+                    JournalAction.SiteLook,
+                    actor,
+                    site.Id,
+                    fields,
+                    request.Reason,
+                    ("change", JournalValue.Of(newHostChange.ToString())),
+                    ("predicted", effect.InJournal)
+                ),
             ],
             effect
         )
@@ -121,14 +121,14 @@ public static class ChangeLook
             {
                 yield return new LogoSourceFixed(host, source);
             }
-            else if (Unfit(facts, logo) is { } unfit)
+            else if (NotShown(facts, logo) is { } reason)
             {
-                yield return unfit;
+                yield return reason;
             }
         }
     }
 
-    private static Remark? Unfit(ActionFacts facts, WantedLogo logo) =>
+    private static Remark? NotShown(ActionFacts facts, WantedLogo logo) =>
         logo.Source switch
         {
             LogoSource.Borrowed

@@ -10,16 +10,31 @@ namespace AtticLedger.Core.Actions;
 public sealed record FieldChange(LookField Field, Known<string> Before, string After)
 {
     public JournalValue InJournal =>
-        JournalValue.Of(
-            ("field", JournalValue.Of(Field.ToString().ToLowerInvariant())),
-            (
-                "before",
-                Before.Has(out var text) ? JournalValue.Of(text)
-                : Before.IsNone ? JournalValue.Null
-                : JournalValue.Unknown
-            ),
-            ("after", JournalValue.Of(After))
-        );
+        JournalValue.Of(("field", JournalValue.Of(Name)), ("before", BeforeInJournal), ("after", JournalValue.Of(After)));
+
+    private string Name => Field.ToString().ToLowerInvariant();
+
+    private JournalValue BeforeInJournal =>
+        Before.Has(out var text) ? JournalValue.Of(text)
+        : Before.IsNone ? JournalValue.Null
+        : JournalValue.Unknown;
+
+    /// <summary>An entry with each part under its name, before and after.</summary>
+    /// <param name="more">What else the entry keeps about the change.</param>
+    public static Draft Entry(
+        JournalAction action,
+        Actor actor,
+        SiteId site,
+        IReadOnlyList<FieldChange> fields,
+        string? reason,
+        params IEnumerable<(string, JournalValue)> more
+    ) =>
+        new(action, actor.InJournal, EntrySubject.Of(site))
+        {
+            Before = new JournalValue.Fields([.. fields.Select(one => (one.Name, one.BeforeInJournal))]),
+            After = new JournalValue.Fields([.. fields.Select(one => (one.Name, JournalValue.Of(one.After))), .. more]),
+            Reason = reason,
+        };
 
     /// <summary>What a look makes different on a site.</summary>
     public static IReadOnlyList<FieldChange> Of(SiteFacts site, WantedLook look) =>
@@ -33,8 +48,15 @@ public sealed record FieldChange(LookField Field, Known<string> Before, string A
                 : Array.Empty<FieldChange>(),
         ];
 
-    /// <summary>A logo as a text: its source and where it comes from.</summary>
-    public static string LogoText(LogoSource? source, string? from) => source is { } known ? $"{known} {from}".TrimEnd() : "";
+    /// <summary>A logo as a text: where it is. Empty for none.</summary>
+    public static string LogoText(LogoSource? source, string? from) =>
+        source switch
+        {
+            null => "",
+            LogoSource.KeptWithSite => "kept with the site",
+            LogoSource.Borrowed => from is null ? "borrowed from another site" : $"borrowed from another site ({from})",
+            _ => from is null ? "linked" : $"linked: {from}",
+        };
 
     private static Known<string> LogoText(SiteFacts site) =>
         site.Logo.Select(source => LogoText(source, site.LogoFrom.Has(out var from) ? from : null));

@@ -124,9 +124,9 @@ public sealed record FieldChangeResponse(LookField Field, string? Before, bool I
     public static FieldChangeResponse Of(FieldChange change) =>
         new(
             change.Field,
-            change.Before.Has(out var before) ? Shown(change.Field, before) : null,
+            change.Before.Has(out var before) ? before : null,
             !change.Before.IsUnknown,
-            change.After.Length == 0 ? null : Shown(change.Field, change.After)
+            change.After.Length == 0 ? null : change.After
         );
 
     /// <summary>What a change at a host makes different.</summary>
@@ -155,9 +155,9 @@ public sealed record FieldChangeResponse(LookField Field, string? Before, bool I
                 fields.Add(
                     new FieldChangeResponse(
                         field,
-                        string.IsNullOrEmpty(before) ? null : Shown(field, before),
+                        string.IsNullOrEmpty(before) ? null : before,
                         before is not null,
-                        after.Length == 0 ? null : Shown(field, after)
+                        after.Length == 0 ? null : after
                     )
                 );
             }
@@ -165,8 +165,6 @@ public sealed record FieldChangeResponse(LookField Field, string? Before, bool I
     }
 
     private static string? Text(WantedLogo? logo) => logo is null ? null : FieldChange.LogoText(logo.Source, logo.From);
-
-    private static string Shown(LookField field, string text) => field == LookField.Logo ? LookSentences.Logo(text) : text;
 }
 
 /// <param name="Links">Sites in the viewer's scope with pages that link to the old address.</param>

@@ -50,6 +50,7 @@ internal static partial class EntryDetails
         ["stoppableUntil"] = "can be stopped until",
         ["clears"] = "can be erased from",
         ["message"] = "message of the host",
+        ["forwards"] = "the old address forwards until the end of",
         ["visitorSignIn"] = "sign-in",
         ["ownLimit"] = "the site's own limit",
         ["lastEdit"] = "last edit",

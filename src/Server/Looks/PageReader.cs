@@ -14,14 +14,20 @@ internal sealed class PageReader(Database database, IEnumerable<ISiteHost> hosts
     private const int LongestFault = 300;
     private static readonly TimeSpan TryAgain = TimeSpan.FromHours(1);
 
+    /// <summary>The part of a host's allowed requests that is left for syncs and changes.</summary>
+    private const double LeftForOthers = 0.5;
+
     /// <summary>All sites that are due, host by host.</summary>
     public async Task ReadDue(CancellationToken stop)
     {
         foreach (var host in hosts.OfType<IReadsPages>())
         {
-            while (await ReadPortion(host, stop) == Portion) { }
+            while (HasRoom(host) && await ReadPortion(host, stop) == Portion) { }
         }
     }
+
+    private static bool HasRoom(IReadsPages host) =>
+        host.Budget is not { } budget || budget.Left > budget.Allowed * LeftForOthers;
 
     private async Task<int> ReadPortion(IReadsPages host, CancellationToken stop)
     {

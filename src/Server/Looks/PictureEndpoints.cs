@@ -30,7 +30,7 @@ internal static class PictureEndpoints
             .WithSummary("Keeps a picture for a logo: PNG, JPEG, GIF or WebP of at most 2 MB.");
         api.MapPost("/fetch", Fetch)
             .RequireAuthorization(Policies.Act)
-            .Carries(ActionName.PictureKeep)
+            .Carries(ActionName.PictureFetch)
             .WithName("fetchPicture")
             .WithSummary(
                 "Fetches a picture from an address of the public network and keeps it: at most 2 MB, in 10 seconds, after at most 3 redirects."
@@ -56,21 +56,21 @@ internal static class PictureEndpoints
     {
         using var bytes = new MemoryStream();
         await context.Request.Body.CopyToAsync(bytes, stop);
-        return await Keep(bytes.ToArray(), context);
+        return await Keep(ActionName.PictureKeep, bytes.ToArray(), context);
     }
 
     private static async Task<KeptResult> Fetch(FetchPictureRequest request, HttpContext context, PictureFetcher fetcher)
     {
         var fetched = await fetcher.Fetch(request.Address.Trim(), context.RequestAborted);
-        return fetched.Fault is { } fault ? Refuse(fault) : await Keep(fetched.Bytes, context);
+        return fetched.Fault is { } fault ? Refuse(fault) : await Keep(ActionName.PictureFetch, fetched.Bytes, context);
     }
 
-    private static async Task<KeptResult> Keep(byte[] bytes, HttpContext context)
+    private static async Task<KeptResult> Keep(ActionName name, byte[] bytes, HttpContext context)
     {
         var (picture, fault) = PictureCodec.Read(bytes);
         return picture is null
             ? Refuse(fault!)
-            : await context.Carry(new KeepPicture(picture, Viewer.Of(context)), null, new { picture.Hash }, plan =>
+            : await context.Carry(new KeepPicture(name, picture, Viewer.Of(context)), null, new { picture.Hash }, plan =>
                 Task.FromResult(plan.Hash)
             );
     }
@@ -80,9 +80,9 @@ internal static class PictureEndpoints
 }
 
 /// <summary>Keeps a picture that was encoded again here.</summary>
-internal sealed class KeepPicture(LogoPicture picture, Viewer viewer) : RequestedAction<LogoPicture, PictureKept>
+internal sealed class KeepPicture(ActionName name, LogoPicture picture, Viewer viewer) : RequestedAction<LogoPicture, PictureKept>
 {
-    public override ActionName Name => ActionName.PictureKeep;
+    public override ActionName Name => name;
 
     public override Task<Decided<LogoPicture>> Decide(FactReader facts) =>
         Task.FromResult<Decided<LogoPicture>>(new Decided<LogoPicture>.Planned(picture, picture.Hash));

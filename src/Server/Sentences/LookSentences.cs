@@ -46,12 +46,4 @@ internal static class LookSentences
             AddressNotForwarded(var address) => $"{address} leads nowhere from then on: links and bookmarks to it break.",
             _ => throw Missing(remark),
         };
-
-    /// <summary>Where a logo is, from the text of a field: its source, and where it comes from.</summary>
-    public static string Logo(string text) =>
-        text.Split(' ', 2) is [var source, .. var rest] && Enum.TryParse<LogoSource>(source, out var known)
-            ? known == LogoSource.Linked && rest is [var link]
-                ? $"{Labels.Of(known)}: {link}"
-                : Labels.Of(known)
-            : text;
 }

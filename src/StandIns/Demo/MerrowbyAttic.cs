@@ -83,14 +83,14 @@ internal sealed class MerrowbyAttic(DateOnly today, int seed, IReadOnlyList<Slip
             );
         }
 
-        Change(records, "buoy-diary", site => site with { Logo = "own" });
-        foreach (var borrower in (string[])["cruise", "agents"])
+        Change(records, "agents", site => site with { Logo = "own" });
+        foreach (var borrower in (string[])["cruise", "sealwatch"])
         {
             Change(records, borrower, site =>
                 site with
                 {
                     Logo = "site",
-                    LogoFrom = records.Sites.Values.Single(other => other.Slug == "buoy-diary").Id,
+                    LogoFrom = records.Sites.Values.Single(other => other.Slug == "agents").Id,
                 }
             );
         }

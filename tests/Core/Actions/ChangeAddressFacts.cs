@@ -113,6 +113,7 @@ public sealed class ChangeAddressFacts
             plan.Entries.Select(entry => entry.Subject)
         );
         Assert.DoesNotContain(plan.Advice, remark => remark is AddressNotForwarded);
+        Assert.Equal([Vane], plan.Notifications.Select(told => told.To));
         Assert.Contains(new SwapForwardsNothing(), RefusalsOf(Decide("ebb", 30, held: held, other: Ebb, swap: true)));
         Assert.Contains(
             new SwapPartnerMissing("slipway.example/ebb"),
