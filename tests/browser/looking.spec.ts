@@ -93,7 +93,7 @@ test("a logo is borrowed, and before its source is moved to the attic the warnin
   await open(page, "Berth planning", "Change name, description or logo …");
   await page.getByLabel("The logo of another site at Slipway").check();
   await page.getByLabel("Name of the other site").fill("agents");
-  await page.getByRole("radio", { name: /Ship agents/ }).check();
+  await page.getByRole("radio", { name: /Ship agents' corner/ }).check();
   await expect(page.getByText(/The logo stays with Ship agents' corner: it vanishes/)).toBeVisible();
   await isAccessible(page);
   await page.getByRole("button", { name: "Change it" }).click();
