@@ -194,6 +194,17 @@ public class PictureFacts(Installation here)
             PageLinks.Of(html, "slipway.example/tides", new HashSet<string> { "slipway.example", "quay.example" })
         );
 
+    [Fact]
+    public void A_site_without_an_address_has_whole_links_all_the_same() =>
+        Assert.Equal(
+            ["slipway.example/pilot"],
+            PageLinks.Of(
+                "<a href=\"https://slipway.example/pilot\">x</a><a href=\"/own\">y</a>",
+                "",
+                new HashSet<string> { "slipway.example" }
+            )
+        );
+
     private static string Of(Uri server, string address) => address.Replace("{port}", $"{server.Port}", StringComparison.Ordinal);
 
     // A PNG whose header claims a size (PNG specification, section 11.2.2), with hardly any data.

@@ -15,7 +15,8 @@ internal static class PageLinks
     /// <returns>Each target once, without a scheme, a query and a slash at the end, in lower case.</returns>
     public static IReadOnlyList<string> Of(string html, string site, IReadOnlySet<string> hosts)
     {
-        if (!Uri.TryCreate($"https://{site}/", UriKind.Absolute, out var at))
+        // A site without an address has whole links all the same.
+        if (!Uri.TryCreate($"https://{(site.Length == 0 ? "none.invalid" : site)}/", UriKind.Absolute, out var at))
         {
             return [];
         }

@@ -71,14 +71,15 @@ internal sealed class PageReader(Database database, IEnumerable<ISiteHost> hosts
                     null
                 );
         }
-        catch (HostException fault)
+        catch (Exception fault) when (fault is not OperationCanceledException)
         {
+            // Whatever is wrong with the pages of one site, the others are read.
             log.LogInformation("The pages of {Site} at {Host} were not read: {Fault}", site.HostKey, host.Name, fault.Message);
             return ([], Clean(fault.Message, LongestFault));
         }
     }
 
-    // The database cannot store NUL.
+    // The database can store neither NUL nor half a character.
     private static string Clean(string text, int longest) =>
-        (text.Length > longest ? text[..longest] : text).Replace('\0', '\uFFFD');
+        string.Concat(text.EnumerateRunes().Take(longest)).Replace('\0', '\uFFFD');
 }
