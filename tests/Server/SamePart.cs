@@ -23,7 +23,7 @@ public class SamePart(Installation here)
     // Disclosed on purpose, without names: a person who deletes a site or a group has to know that others depend on it, and an
     // address that is taken is not offered.
     private const string Held = "site that you may not see";
-    private static readonly string[] SaidOnPurpose = ["hiddenOpened", "hiddenChildren", "freeAddresses"];
+    private static readonly string[] SaidOnPurpose = ["hiddenOpened", "hiddenChildren", "hiddenBorrowers", "freeAddresses"];
 
     // Times and random values.
     private static readonly string[] OfTheMoment = ["traceId", "fingerprint", "passed"];

@@ -24,6 +24,7 @@ export const emptyPlan: Schema["Plan"] = {
   stopMinutes: null,
   manualTaskFor: null,
   fields: [],
+  hiddenBorrowers: 0,
   address: null,
   advice: [],
 };

@@ -67,6 +67,7 @@ public static class ChangeLook
         {
             Fields = fields,
             Advice = [.. Advice(facts, left)],
+            HiddenBorrowers = look.Logo is null ? 0 : HiddenBorrowers(facts),
         };
     }
 
@@ -192,11 +193,15 @@ public static class ChangeLook
         }
     }
 
-    /// <summary>The sites that show the logo of this one; null if none does.</summary>
+    /// <summary>The sites in the viewer's scope that show the logo of this one; null if none does.</summary>
     public static LogoBorrowedBy? Borrowing(ActionFacts facts) =>
-        facts.Around.Borrowers is { Count: > 0 } borrowers
-            ? new LogoBorrowedBy([.. borrowers.Where(facts.Around.Scope.Sees).Select(other => other.Title)], borrowers.Count)
+        facts.Around.Borrowers.Where(facts.Around.Scope.Sees).Select(other => other.Title).ToList() is { Count: > 0 } seen
+            ? new LogoBorrowedBy(seen)
             : null;
+
+    /// <summary>The number of others.</summary>
+    public static int HiddenBorrowers(ActionFacts facts) =>
+        facts.Around.Borrowers.Count(other => !facts.Around.Scope.Sees(other));
 
     /// <summary>Who is told that somebody else changed how a site presents itself, once the host has confirmed it.</summary>
     public static IEnumerable<Notification> Told(HostChange hostChange, SiteFacts site, PeopleDirectory directory)

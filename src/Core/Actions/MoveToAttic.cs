@@ -83,6 +83,7 @@ public static class MoveToAttic
         {
             AtticEntry = atticEntry,
             Advice = ChangeLook.Borrowing(facts) is { } borrowing ? [borrowing] : [],
+            HiddenBorrowers = ChangeLook.HiddenBorrowers(facts),
             Unaffected = [.. StayingOpen(facts.Site)],
             SideEffects =
             [

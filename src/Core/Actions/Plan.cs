@@ -140,6 +140,9 @@ public abstract record Decision
         /// <summary>What else is to know before it is carried out.</summary>
         public IReadOnlyList<Remark> Advice { get; init; } = [];
 
+        /// <summary>The number of sites outside the viewer's scope that show the logo that changes or vanishes.</summary>
+        public int HiddenBorrowers { get; init; }
+
         /// <summary>The confirmation that the action requires.</summary>
         public ConfirmationLevel Confirmation { get; init; }
 

@@ -39,8 +39,7 @@ public sealed record LookChangedLater : LookRemark;
 
 public sealed record FormerLookUnknown(string Host) : LookRemark;
 
-/// <param name="Count">Of those, and of sites that the viewer does not see.</param>
-public sealed record LogoBorrowedBy(IReadOnlyList<string> Sites, int Count) : LookRemark;
+public sealed record LogoBorrowedBy(IReadOnlyList<string> Sites) : LookRemark;
 
 public sealed record AddressIsSo(string Address) : LookRemark;
 

@@ -210,6 +210,7 @@ public sealed record ForwardResponse(string Address, DateOnly Through)
 /// <param name="Fields">What becomes different of how the site presents itself.</param>
 /// <param name="Address">What a changed address means for others; null where none changes.</param>
 /// <param name="Advice">What else is to know before it is carried out.</param>
+/// <param name="HiddenBorrowers">The number of sites outside the viewer's scope that show the logo that changes or vanishes.</param>
 /// <param name="Confirmation">The confirmation that the action requires.</param>
 /// <param name="StopMinutes">How long an owner's deletion can be stopped; null if it happens at once.</param>
 /// <param name="NeedsSecond">Why a second person has to agree; null if not needed.</param>
@@ -231,7 +232,8 @@ public sealed record PlanResponse(
     string? ManualTaskFor,
     IReadOnlyList<FieldChangeResponse> Fields,
     AddressImpactResponse? Address,
-    IReadOnlyList<string> Advice
+    IReadOnlyList<string> Advice,
+    int HiddenBorrowers
 )
 {
     public static PlanResponse Of(Decision.Plan plan, ActionFacts facts)
@@ -269,7 +271,8 @@ public sealed record PlanResponse(
                 : null,
             [.. plan.Fields.Select(FieldChangeResponse.Of)],
             plan.AddressImpact is { } impact ? AddressImpactResponse.Of(impact, facts.PeopleDirectory.Time) : null,
-            RemarkSentence.Of(plan.Advice)
+            RemarkSentence.Of(plan.Advice),
+            plan.HiddenBorrowers
         );
     }
 

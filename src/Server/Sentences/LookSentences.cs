@@ -31,9 +31,7 @@ internal static class LookSentences
                 "The logo before was kept with the site, and there is no copy of it here. Choose a picture instead.",
             LookChangedLater => "It was changed again later. Undoing would overwrite that change.",
             FormerLookUnknown(var host) => $"{host} did not report what it was before, so it cannot be brought back from here.",
-            LogoBorrowedBy(var sites, var count) => sites.Count == count
-                ? $"{Some(sites)} {(count == 1 ? "shows" : "show")} its logo."
-                : $"{count} other {(count == 1 ? "site shows" : "sites show")} its logo{(sites.Count == 0 ? "" : $", among them {Some(sites)}")}.",
+            LogoBorrowedBy(var sites) => $"{Some(sites)} {(sites.Count == 1 ? "shows" : "show")} its logo.",
             AddressIsSo(var address) => $"The address is {address} already.",
             AddressFormUnknown(var host) => $"Which addresses {host} gives is not known, so none can be given from here.",
             ForwardNotOffered(var host) => $"{host} does not forward former addresses. Choose not to forward.",

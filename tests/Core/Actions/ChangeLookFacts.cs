@@ -180,19 +180,14 @@ public sealed class ChangeLookFacts
         var borrower = Site() with { Id = new SiteId(3), Name = Known.Of("Ebb") };
         var facts = Facts(Tides) with { Around = new Surroundings { Borrowers = [borrower] } };
 
-        AssertBorrowed(["Ebb"], ChangeLook.Borrowing(facts));
-        AssertBorrowed(
-            [],
-            ChangeLook.Borrowing(facts with { Around = facts.Around with { Scope = new Scope.OfUnits(new HashSet<string>()) } })
-        );
-        var move = MoveToAttic.Decide(facts, new MoveToAtticRequest(null), Id, Admin);
-        AssertBorrowed(["Ebb"], Assert.IsType<Decision.Plan>(move).Advice.OfType<LogoBorrowedBy>().Single());
+        var elsewhere = facts with { Around = facts.Around with { Scope = new Scope.OfUnits(new HashSet<string>()) } };
 
-        static void AssertBorrowed(string[] named, LogoBorrowedBy? remark)
-        {
-            Assert.Equal(named, remark!.Sites);
-            Assert.Equal(1, remark.Count);
-        }
+        Assert.Equal(["Ebb"], ChangeLook.Borrowing(facts)!.Sites);
+        Assert.Equal(0, ChangeLook.HiddenBorrowers(facts));
+        Assert.Null(ChangeLook.Borrowing(elsewhere));
+        Assert.Equal(1, ChangeLook.HiddenBorrowers(elsewhere));
+        var move = MoveToAttic.Decide(facts, new MoveToAtticRequest(null), Id, Admin);
+        Assert.Equal(["Ebb"], Assert.IsType<Decision.Plan>(move).Advice.OfType<LogoBorrowedBy>().Single().Sites);
     }
 
     [Fact]

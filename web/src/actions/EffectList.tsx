@@ -31,6 +31,12 @@ export function EffectList({ plan, of }: { plan: Plan; of?: "move-to-attic" | "r
           <bdi>{sentence}</bdi>
         </li>
       ))}
+      {plan.hiddenBorrowers > 0 && (
+        <li className="text-ochre">
+          {counted(plan.hiddenBorrowers, "site")} outside your scope {plan.hiddenBorrowers === 1 ? "shows" : "show"} its
+          logo.
+        </li>
+      )}
       {plan.changes.map((change) => (
         <li key={change.who}>
           <bdi>{change.who}</bdi>: {powerLabel(change.from)} becomes {powerLabel(change.to)}

@@ -5167,6 +5167,11 @@ export interface components {
             address: null | components["schemas"]["AddressImpact"];
             /** @description What else is to know before it is carried out. */
             advice: string[];
+            /**
+             * Format: int32
+             * @description The number of sites outside the viewer's scope that show the logo that changes or vanishes.
+             */
+            hiddenBorrowers: number;
         };
         /**
          * @description What a person may do on a site. Each power includes the ones before it.
