@@ -20,7 +20,7 @@ public static class BatchTables
     private const string BatchColumns =
         "id, action, state, by_person, reason, planned_at, started_at, ended_at, message, gain, lose, undoes, person, people_group, cause";
     private const string LineColumns =
-        "l.batch, l.place, l.site, l.state, l.fingerprint, l.effect, l.refused, l.change_id, l.approval_id, l.undoes, l.action, l.person, l.people_group, l.rule, l.through";
+        "l.batch, l.place, l.site, l.state, l.fingerprint, l.effect, l.refused, l.change_id, l.approval_id, l.undoes, l.action, l.person, l.people_group, l.rule, l.through, l.name";
 
     public static async Task<Batch?> Batch(this NpgsqlConnection connection, BatchId id) =>
         (await connection.Rows($"select {BatchColumns} from batch where id = $1", ReadBatch, id.Value)).SingleOrDefault();
@@ -79,9 +79,9 @@ public static class BatchTables
             """,
             row => new BatchLineRow(
                 ReadLine(row),
-                (ChangeState?)row.OrNull<short>(15),
-                row.TextOrNull(16),
-                (ApprovalState?)row.OrNull<short>(17)
+                (ChangeState?)row.OrNull<short>(16),
+                row.TextOrNull(17),
+                (ApprovalState?)row.OrNull<short>(18)
             ),
             batch.Value
         );
@@ -137,7 +137,7 @@ public static class BatchTables
     public static async Task AddLines(this Change change, IReadOnlyList<BatchLine> lines)
     {
         await using var copy = await change.Connection.BeginBinaryImportAsync(
-            "copy batch_line (batch, place, site, state, fingerprint, effect, refused, undoes, action, person, people_group, rule, through) from stdin (format binary)"
+            "copy batch_line (batch, place, site, state, fingerprint, effect, refused, undoes, action, person, people_group, rule, through, name) from stdin (format binary)"
         );
         foreach (var line in lines)
         {
@@ -156,6 +156,7 @@ public static class BatchTables
             await (own?.Group is { } group ? copy.WriteAsync(group.Value) : copy.WriteNullAsync());
             await (own?.Rule is { } rule ? copy.WriteAsync(rule.Value) : copy.WriteNullAsync());
             await (own?.Through is { } through ? copy.WriteAsync(through, NpgsqlDbType.Date) : copy.WriteNullAsync());
+            await (own?.Name is { } name ? copy.WriteAsync(name) : copy.WriteNullAsync());
         }
 
         await copy.CompleteAsync();
@@ -214,7 +215,8 @@ public static class BatchTables
                         row.OrNull<long>(11) is { } person ? new PersonId(person) : null,
                         row.OrNull<long>(12) is { } group ? new GroupId(group) : null,
                         Rule: row.TextOrNull(13) is { } rule ? new RuleId(rule) : null,
-                        Through: row.OrNull<DateOnly>(14)
+                        Through: row.OrNull<DateOnly>(14),
+                        Name: row.TextOrNull(15)
                     )
                     : null
             ),

@@ -334,7 +334,9 @@ internal sealed record StoredEffect(
     StoredRemark? Second = null,
     StoredRemark[]? Leaves = null,
     [property: JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)] string? NeedsSecond = null,
-    [property: JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)] string[]? Unaffected = null
+    [property: JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)] string[]? Unaffected = null,
+    [property: JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)] StoredRemark[]? Advice = null,
+    [property: JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)] string? NameBefore = null
 ) : StoredRecord
 {
     protected override int Newest => 2;
@@ -348,7 +350,9 @@ internal sealed record StoredEffect(
             [.. effect.Opened.Select(rule => new StoredCode(rule.Value))],
             effect.OpensDoors,
             effect.NeedsSecond is { } second ? StoredRemark.Of(second) : null,
-            [.. effect.Unaffected.Select(StoredRemark.Of)]
+            [.. effect.Unaffected.Select(StoredRemark.Of)],
+            Advice: effect.Advice.Count > 0 ? [.. effect.Advice.Select(StoredRemark.Of)] : null,
+            NameBefore: effect.NameBefore
         )
         {
             Version = 2,
@@ -365,7 +369,11 @@ internal sealed record StoredEffect(
             Second?.Remark ?? (NeedsSecond is { } second ? new AsRecorded(second) : null),
             [.. (Leaves ?? []).Select(left => left.Remark), .. (Unaffected ?? []).Select(sentence => new AsRecorded(sentence))],
             OpensDoors
-        );
+        )
+        {
+            Advice = [.. (Advice ?? []).Select(advice => advice.Remark)],
+            NameBefore = NameBefore,
+        };
 }
 
 /// <summary>A remark: its code, and its parameters by name.</summary>

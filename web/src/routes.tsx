@@ -114,6 +114,11 @@ const address = createRoute({
   path: "/sites/$site/address",
   component: lazyRouteComponent(() => import("./looks/AddressPage"), "AddressPage"),
 });
+const renameMany = createRoute({
+  getParentRoute: () => books,
+  path: "/rename",
+  component: lazyRouteComponent(() => import("./looks/RenameManyPage"), "RenameManyPage"),
+});
 const addOwnerToMany = createRoute({
   getParentRoute: () => books,
   path: "/add-owner",
@@ -264,6 +269,7 @@ const routeTree = root.addChildren([
     addOwner,
     look,
     address,
+    renameMany,
     addOwnerToMany,
     grantExceptions,
     removeAccess,

@@ -1,5 +1,6 @@
 using AtticLedger.Core.Journal;
 using AtticLedger.Core.Remarks;
+using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Actions;
@@ -152,6 +153,12 @@ public sealed record LineEffect(
     bool OpensDoors = false
 )
 {
+    /// <summary>What else to know.</summary>
+    public IReadOnlyList<Remark> Advice { get; init; } = [];
+
+    /// <summary>The name that the site has before it is renamed; null if it is not.</summary>
+    public string? NameBefore { get; init; }
+
     public static LineEffect None { get; } = new(0, 0, false, [], [], null, []);
 
     public static LineEffect Of(Decision.Plan plan) =>
@@ -164,7 +171,11 @@ public sealed record LineEffect(
             plan.NeedsSecond,
             plan.Unaffected,
             plan.Effect.Powers.Any(power => power.Opened.Count > 0)
-        );
+        )
+        {
+            Advice = [.. plan.Advice.Where(advice => advice is not AddressStays)],
+            NameBefore = plan.Fields.FirstOrDefault(field => field.Field == LookField.Name)?.Before.Or(""),
+        };
 }
 
 /// <summary>A site for which a batch is planned.</summary>

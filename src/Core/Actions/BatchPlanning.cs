@@ -1,3 +1,4 @@
+using AtticLedger.Core.Naming;
 using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -19,6 +20,9 @@ public sealed class BatchPlanning(Batch batch, Actor actor, IReadOnlyDictionary<
     // Sites below one that is moved to the attic are moved first and do not block it.
     private readonly HashSet<SiteId> going = [];
 
+    // Names that sites before get, by host and meaning.
+    private readonly Dictionary<(string Host, string Meaning), string> names = [];
+
     /// <param name="targets">The sites in the sequence of their turns; the facts of each must be there.</param>
     /// <param name="leftOut">Sites on which nothing is done.</param>
     public BatchPlan Of(
@@ -37,6 +41,7 @@ public sealed class BatchPlanning(Batch batch, Actor actor, IReadOnlyDictionary<
             }
 
             var (target, decision) = Decide(wanted, facts[wanted.Site]);
+            decision = WithNamesBefore(decision, batch.RequestFor(target), facts[wanted.Site].Site);
             if (decision is Decision.Plan plan)
             {
                 if (batch.RequestFor(target) is { Action: ActionName.OwnerOffer, Person: { } asked })
@@ -57,6 +62,18 @@ public sealed class BatchPlanning(Batch batch, Actor actor, IReadOnlyDictionary<
 
         return new BatchPlan(lines, gain.Count, lose.Count);
     }
+
+    // Two sites of a batch can get the same name, which neither has yet.
+    private Decision WithNamesBefore(Decision decision, BulkRequest request, SiteFacts site) =>
+        decision is not Decision.Plan plan
+        || request.Name is not { } name
+        || LookAlikes.Bare(name) is not { Length: > 0 } meaning
+        || names.TryAdd((site.Host, meaning), name)
+            ? decision
+            : plan with
+            {
+                Advice = [.. plan.Advice, new NameUsedToo([names[(site.Host, meaning)]])],
+            };
 
     private (BatchTarget Target, Decision Decision) Decide(BatchTarget target, ActionFacts facts)
     {

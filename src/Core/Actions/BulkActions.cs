@@ -9,6 +9,7 @@ namespace AtticLedger.Core.Actions;
 /// <param name="Person">The person it is about: who becomes an owner, or whose access is removed. <paramref name="Group"/>: the
 /// group whose access is removed.</param>
 /// <param name="Rule">The rule from which an exception is granted, through <paramref name="Through"/>.</param>
+/// <param name="Name">The new name of one site; null if none is proposed.</param>
 /// <param name="Cause">The name of the cause whose findings are to end: each site then has a request of its own.</param>
 public sealed record BulkRequest(
     ActionName Action,
@@ -17,7 +18,8 @@ public sealed record BulkRequest(
     string? Reason = null,
     RuleId? Rule = null,
     DateOnly? Through = null,
-    string? Cause = null
+    string? Cause = null,
+    string? Name = null
 );
 
 /// <summary>The actions that can be done on many sites at once.</summary>
@@ -56,7 +58,7 @@ public static class BulkActions
 
     /// <summary>True if it depends on the other sites of the host; of remedies each that is possible is tried.</summary>
     public static bool LooksAround(ActionName action) =>
-        action is ActionName.SiteMoveToAttic or ActionName.SiteRestore or ActionName.FindingsRemedy;
+        action is ActionName.SiteMoveToAttic or ActionName.SiteRestore or ActionName.FindingsRemedy or ActionName.SiteLook;
 
     /// <summary>The facts of a site once other sites of the batch are done: sites below it that are moved to the attic first do not
     /// block it.</summary>
@@ -85,7 +87,8 @@ public static class BulkActions
     public static ActionName? UndoOf(ActionName action) =>
         action switch
         {
-            ActionName.SiteRestrict or ActionName.AccessRemove or ActionName.ChangeUndo => ActionName.ChangeUndo,
+            ActionName.SiteRestrict or ActionName.AccessRemove or ActionName.SiteLook or ActionName.ChangeUndo =>
+                ActionName.ChangeUndo,
             ActionName.SiteMoveToAttic => ActionName.SiteRestore,
             ActionName.OwnerOffer => ActionName.OfferWithdraw,
             ActionName.ExceptionGrant => ActionName.ExceptionEnd,
@@ -110,6 +113,12 @@ public static class BulkActions
                 : new Decision.Refusal([new LimitUnknown()]),
             ActionName.SiteMoveToAttic when actor.As == Capacity.Owner => new Decision.Refusal([new OwnersMoveSingly()]),
             ActionName.SiteMoveToAttic => MoveToAttic.Decide(facts, Away(reason), change, actor),
+            ActionName.SiteLook => ChangeLook.Decide(
+                facts,
+                new LookRequest(new WantedLook(request.Name ?? facts.Site.Name.Or("")), reason),
+                change,
+                actor
+            ),
             ActionName.OwnersAsk => AskOwners.Decide(facts, reason, actor),
             ActionName.OwnerOffer => HandOver.Offer(facts, Added(request, actor), new OfferId(newId), actor),
             ActionName.OfferAccept => facts.Offers.FirstOrDefault(offer => offer.To == actor.Person) is { } mine

@@ -41,6 +41,9 @@ public sealed record FormerLookUnknown(string Host) : LookRemark;
 
 public sealed record LogoBorrowedBy(IReadOnlyList<string> Sites) : LookRemark;
 
+/// <summary>Of many sites, none gets another name.</summary>
+public sealed record NoNameProposed : LookRemark;
+
 public sealed record AddressIsSo(string Address) : LookRemark;
 
 public sealed record AddressFormUnknown(string Host) : LookRemark;

@@ -56,18 +56,43 @@ public sealed class BatchActions(Database database, LiveRegister register)
             None
         );
 
+    /// <summary>Decides to rename every site for which a name is proposed; the others are left out.</summary>
+    /// <param name="proposed">The new name of a site; null if it keeps the one that it has.</param>
+    public Task<BatchResult> Rename(
+        Viewer viewer,
+        IReadOnlyList<SiteId> sites,
+        Func<SiteFacts, string?> proposed,
+        string? reason
+    ) =>
+        Plan(
+            viewer,
+            new Batch
+            {
+                Id = new BatchId(Guid.NewGuid()),
+                Action = ActionName.SiteLook,
+                Reason = reason,
+                By = viewer.Person,
+                PlannedAt = database.Now,
+            },
+            [.. sites.Select(site => new BatchTarget(site))],
+            None,
+            proposed
+        );
+
     /// <summary>Plans it again with another action on some of its sites, or without them.</summary>
     /// <param name="sites">The sites; null for all.</param>
     /// <param name="action">What is done there instead; null to leave them out; the batch's own for what is proposed.</param>
     /// <param name="person">Who is asked to become an owner; null for who is proposed.</param>
     /// <param name="through">The last day of an exception; null for the one that is proposed.</param>
+    /// <param name="name">The new name, where sites are renamed; null for the one that is planned.</param>
     public async Task<BatchResult> Adjust(
         BatchId id,
         Viewer viewer,
         IReadOnlySet<SiteId>? sites,
         ActionName? action,
         PersonId? person,
-        DateOnly? through
+        DateOnly? through,
+        string? name
     )
     {
         if (await Look(id, viewer) is not var (batch, lines) || batch.By != viewer.Person)
@@ -100,7 +125,9 @@ public sealed class BatchActions(Database database, LiveRegister register)
                     .Select(row => row.Line.Target)
                     .Select(target =>
                         chosen.GetValueOrDefault(target.Site) is { } own ? target with { Own = own }
-                        : action == batch.Action && IsMeant(target.Site) && batch.Undoes is null ? target with { Own = null }
+                        : !IsMeant(target.Site) || action != batch.Action || batch.Undoes is not null ? target
+                        : batch.Cause is not null ? target with { Own = null }
+                        : name is not null && action == ActionName.SiteLook ? target with { Own = Named(batch, name) }
                         : target
                     ),
             ],
@@ -137,11 +164,15 @@ public sealed class BatchActions(Database database, LiveRegister register)
                 Through = action == ActionName.ExceptionGrant ? through ?? request.Through : request.Through,
             };
 
+    private static BulkRequest Named(Batch batch, string? name) => batch.Request with { Name = name };
+
+    /// <param name="proposed">The new name of a site, where sites are renamed and no names are chosen yet.</param>
     private async Task<BatchResult> Plan(
         Viewer viewer,
         Batch batch,
         IReadOnlyList<BatchTarget> targets,
-        IReadOnlySet<SiteId> leftOut
+        IReadOnlySet<SiteId> leftOut,
+        Func<SiteFacts, string?>? proposed = null
     )
     {
         List<SiteId> sites = [.. targets.Select(target => target.Site)];
@@ -153,6 +184,17 @@ public sealed class BatchActions(Database database, LiveRegister register)
         if (facts.Count < sites.Count)
         {
             return new BatchResult.Refused(new BatchSitesMissing(sites.Count - facts.Count));
+        }
+
+        if (proposed is not null)
+        {
+            var names = facts.ToDictionary(one => one.Site.Id, one => proposed(one.Site));
+            targets = [.. targets.Select(target => target with { Own = Named(batch, names[target.Site]) })];
+            leftOut = targets.Where(target => target.Own!.Name is null).Select(target => target.Site).ToHashSet();
+            if (leftOut.Count == targets.Count)
+            {
+                return new BatchResult.Refused(new NoNameProposed());
+            }
         }
 
         var load = batch.Cause is null ? ImmutableDictionary<PersonId, int>.Empty : await Load(viewer);

@@ -43,11 +43,46 @@ public sealed record RemediesRequest(string Cause);
 /// leave them out.</param>
 /// <param name="Person">For owner.offer: who is asked; null for who is proposed.</param>
 /// <param name="Through">For exception.grant: the last day; null for the one that is proposed.</param>
+/// <param name="Name">For site.look: the new name; null for the one that is planned.</param>
 public sealed record BatchAdjustRequest(
     IReadOnlyList<long>? Sites,
     ActionName? Action,
     long? Person = null,
-    DateOnly? Through = null
+    DateOnly? Through = null,
+    string? Name = null
+);
+
+public enum RenamingWay
+{
+    /// <summary>Other words in the place of some.</summary>
+    Replace,
+
+    /// <summary>Words before the name.</summary>
+    Begin,
+
+    /// <summary>Without filler words and versions.</summary>
+    Tidy,
+
+    /// <summary>As a list says.</summary>
+    List,
+}
+
+/// <param name="Way">replace, begin, tidy or list.</param>
+/// <param name="Sites">Up to 5,000 ids; null for a list, which names its sites itself.</param>
+/// <param name="Find">For replace: the words that are replaced wherever they stand as whole words, without regard to
+/// case.</param>
+/// <param name="Words">For replace: what takes their place, which can be nothing. For begin: what every name begins with; in it
+/// {unit} stands for the code of the site's unit.</param>
+/// <param name="List">For list: a table as text, separated by tabs, commas or semicolons. Its first line names the columns "site"
+/// (the address or the name that the site has) and "new name".</param>
+/// <param name="Reason">The comment, which the owners read.</param>
+public sealed record RenamingRequest(
+    RenamingWay Way,
+    IReadOnlyList<long>? Sites = null,
+    string? Find = null,
+    string? Words = null,
+    string? List = null,
+    string? Reason = null
 );
 
 public sealed record BatchIdResponse(Guid Id);
@@ -129,6 +164,7 @@ public sealed record BatchSummary(
 /// <param name="WantsReason">True if it does not start without a reason.</param>
 /// <param name="MayAdjust">True if the viewer can choose another action for its sites; leaving sites out is possible for every
 /// plan.</param>
+/// <param name="MayRename">True if the viewer can choose another name for each of its sites.</param>
 /// <param name="Words">Why the server stopped it; null if a person did.</param>
 /// <param name="Counts">The number of rows per outcome; outcomes without rows are omitted.</param>
 /// <param name="MayUndo">True if the viewer can plan to undo it.</param>
@@ -151,6 +187,7 @@ public sealed record BatchResponse(
     bool WantsPassword,
     bool WantsReason,
     bool MayAdjust,
+    bool MayRename,
     IReadOnlyList<OutcomeCount> Counts,
     BatchEffect Effect,
     bool MayUndo,
@@ -185,6 +222,7 @@ public sealed record BatchResponse(
             waiting.Any(BulkActions.WantsPassword),
             viewer.MayAct && waiting.Any(action => BulkActions.WantsReason(action, viewer.Actor())),
             batch is { State: BatchState.Planned, Cause: not null, Undoes: null } && batch.By == viewer.Person,
+            batch is { State: BatchState.Planned, Action: ActionName.SiteLook, Undoes: null } && batch.By == viewer.Person,
             [
                 .. seen.CountBy(one => one.Row.Outcome)
                     .OrderBy(pair => pair.Key)
@@ -234,6 +272,8 @@ public sealed record BatchResponse(
 /// <param name="Action">What is done on this site.</param>
 /// <param name="About">The name of the person or group that this is about; null if it is about none.</param>
 /// <param name="Rule">The rule from which an exception is granted, through the end of <paramref name="Through"/>.</param>
+/// <param name="NameBefore">The name that the site has before it is renamed to <paramref name="Name"/>; null if it is not.</param>
+/// <param name="Advice">What else to know, in sentences.</param>
 /// <param name="Refused">Why the action is refused; <paramref name="HostMessage"/>: what the host answered.</param>
 /// <param name="Unaffected">What the action leaves in place, in sentences.</param>
 public sealed record BatchLineResponse(
@@ -244,6 +284,8 @@ public sealed record BatchLineResponse(
     string? About,
     RuleResponse? Rule,
     DateOnly? Through,
+    string? Name,
+    string? NameBefore,
     BatchOutcome Outcome,
     int Gain,
     int Lose,
@@ -253,6 +295,7 @@ public sealed record BatchLineResponse(
     IReadOnlyList<RuleResponse> Opened,
     string? NeedsSecond,
     IReadOnlyList<string> Unaffected,
+    IReadOnlyList<string> Advice,
     IReadOnlyList<RemarkResponse> Refused,
     string? HostMessage,
     Guid? HostChange,
@@ -293,6 +336,8 @@ public sealed record BatchLineResponse(
             BatchSummary.NameOf(request.Person, request.Group, state),
             request.Rule is { } rule ? RuleResponse.Of(rule, state.Rules) : null,
             request.Through,
+            request.Name,
+            line.Effect.NameBefore,
             row.Outcome,
             line.Effect.Gain,
             line.Effect.Lose,
@@ -302,6 +347,7 @@ public sealed record BatchLineResponse(
             [.. line.Effect.Opened.Select(opened => RuleResponse.Of(opened, state.Rules))],
             line.Effect.NeedsSecond is { } second ? RemarkSentence.Of(second) : null,
             RemarkSentence.Of(line.Effect.Unaffected),
+            RemarkSentence.Of(line.Effect.Advice),
             RemarkResponse.Of(line.Refused),
             row.HostWords,
             line.HostChange?.Value,

@@ -1,5 +1,6 @@
 using AtticLedger.Core.Actions;
 using AtticLedger.Core.Journal;
+using AtticLedger.Core.Naming;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Rules;
@@ -236,7 +237,8 @@ internal static class BatchEndpoints
                     request.Sites?.Select(site => new SiteId(site)).ToHashSet(),
                     request.Action,
                     request.Person is { } asked ? new PersonId(asked) : null,
-                    request.Through
+                    request.Through,
+                    request.Name is { } name ? Renaming.OneLine(name.Normalize().Replace('\0', '\uFFFD')) : null
                 ),
                 context
             );
@@ -427,7 +429,7 @@ internal static class BatchEndpoints
     private static async Task<BatchAnswer> PlanUndo(Guid batch, HttpContext context, BatchActions desk) =>
         Answer(await desk.PlanUndo(new BatchId(batch), Viewer.Of(context)), context);
 
-    private static BatchAnswer Answer(BatchResult result, HttpContext context)
+    internal static BatchAnswer Answer(BatchResult result, HttpContext context)
     {
         switch (result)
         {
@@ -440,7 +442,7 @@ internal static class BatchEndpoints
         }
     }
 
-    private static ProblemHttpResult Problem(string title, string detail) =>
+    internal static ProblemHttpResult Problem(string title, string detail) =>
         TypedResults.Problem(statusCode: 400, title: title, detail: detail);
 
     private static ProblemHttpResult NotThere() => TypedResults.Problem(statusCode: 404, title: "There is no such batch.");

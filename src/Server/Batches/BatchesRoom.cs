@@ -14,5 +14,6 @@ public sealed class BatchesRoom : Room
     public override void Endpoints(IEndpointRouteBuilder app)
     {
         app.MapBatches();
+        app.MapRenaming();
     }
 }

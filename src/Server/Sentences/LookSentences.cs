@@ -32,6 +32,7 @@ internal static class LookSentences
             LookChangedLater => "It was changed again later. Undoing would overwrite that change.",
             FormerLookUnknown(var host) => $"{host} did not report what it was before, so it cannot be brought back from here.",
             LogoBorrowedBy(var sites) => $"{Some(sites)} {(sites.Count == 1 ? "shows" : "show")} its logo.",
+            NoNameProposed => "None of the sites gets another name this way. Choose other words.",
             AddressIsSo(var address) => $"The address is {address} already.",
             AddressFormUnknown(var host) => $"Which addresses {host} gives is not known, so none can be given from here.",
             ForwardNotOffered(var host) => $"{host} does not forward former addresses. Choose not to forward.",

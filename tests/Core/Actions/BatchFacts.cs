@@ -1,4 +1,5 @@
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Naming;
 using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Rules;
 using AtticLedger.Core.Sites;
@@ -133,6 +134,76 @@ public class BatchFacts
                 Administrator,
                 target.Undoes
             );
+    }
+
+    [Fact]
+    public void Sites_are_renamed_each_to_a_name_of_its_own()
+    {
+        SiteFacts Named(int id, string name) =>
+            Site(ToPerson(Power.Own, Vane)) with
+            {
+                Id = new SiteId(id),
+                HostKey = $"{id}",
+                Name = Known.Of(name),
+            };
+        var sites = new[] { Named(1, "Tides (copy)"), Named(2, "Ebb"), Named(3, "Flood") };
+        var harbour = new Harbour();
+        harbour.Hosts["Slipway"] = new HostCapabilities { Changes = [LookField.Name] };
+        var plan = new BatchPlanning(
+            new Core.Actions.Batch
+            {
+                Id = Batch,
+                Action = ActionName.SiteLook,
+                By = Aske,
+                PlannedAt = Now,
+                Reason = "tidy",
+            },
+            Administrator,
+            new Dictionary<PersonId, int>()
+        ).Of(
+            [
+                .. new[] { "Springs", "SPRINGS!", "Flood" }.Select(
+                    (name, at) => new BatchTarget(sites[at].Id, Own: new BulkRequest(ActionName.SiteLook, Name: name))
+                ),
+            ],
+            sites.ToDictionary(site => site.Id, site => Around(site)),
+            new HashSet<SiteId>()
+        );
+
+        Assert.Equal(["Tides (copy)", "Ebb", null], plan.Lines.Select(line => line.Effect.NameBefore));
+        Assert.Equal([new LookIsSo()], plan.Lines[2].Refused);
+        Assert.Equal(["Springs"], plan.Lines[1].Effect.Advice.OfType<NameUsedToo>().Single().Sites);
+        Assert.DoesNotContain(plan.Lines[0].Effect.Advice, advice => advice is NameUsedToo);
+
+        var turn = Assert.IsType<Decision.Plan>(
+            BulkActions.Decide(
+                new BulkRequest(ActionName.SiteLook, Name: "Springs", Reason: "tidy"),
+                Around(sites[0]),
+                HostChange,
+                Administrator
+            )
+        );
+        Assert.Equal((new WantedLook("Springs"), "tidy"), (turn.HostChanges[0].WantedState.Look, turn.HostChanges[0].Reason));
+        Assert.Equal(BatchLineState.Carried, plan.Lines[0].Decided(turn).State);
+
+        // Somebody has renamed it in the meantime: what they chose is not overwritten.
+        var renamed = BulkActions.Decide(
+            new BulkRequest(ActionName.SiteLook, Name: "Springs"),
+            Around(sites[0] with { Name = Known.Of("Neaps") }),
+            HostChange,
+            Administrator
+        );
+        Assert.Equal(BatchLineState.Changed, plan.Lines[0].Decided(renamed).State);
+        Assert.Equal(ActionName.ChangeUndo, BulkActions.UndoOf(ActionName.SiteLook));
+
+        ActionFacts Around(SiteFacts site) =>
+            Facts(site, harbour) with
+            {
+                Around = new Surroundings
+                {
+                    OnHost = new Neighbours([.. sites.Select(one => new Neighbour(one.Id, one.Title, ""))]),
+                },
+            };
     }
 
     [Fact]

@@ -55,6 +55,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batches/renaming": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plans new names for many sites, derived from those that they have or read from a list. Nothing is changed; the plan is deleted after a day. */
+        post: operations["planRenaming"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/deadlines": {
         parameters: {
             query?: never;
@@ -3140,6 +3157,8 @@ export interface components {
              *         plan.
              */
             mayAdjust: boolean;
+            /** @description True if the viewer can choose another name for each of its sites. */
+            mayRename: boolean;
             /** @description The number of rows per outcome; outcomes without rows are omitted. */
             counts: components["schemas"]["OutcomeCount"][];
             effect: components["schemas"]["BatchEffect"];
@@ -3170,6 +3189,8 @@ export interface components {
              * @description For exception.grant: the last day; null for the one that is proposed.
              */
             through?: null | string;
+            /** @description For site.look: the new name; null for the one that is planned. */
+            name?: null | string;
         };
         /** @description The effect of the action over all sites for which it is planned or was done. */
         BatchEffect: {
@@ -3219,6 +3240,9 @@ export interface components {
             rule: null | components["schemas"]["Rule"];
             /** Format: date */
             through: null | string;
+            name: null | string;
+            /** @description The name that the site has before it is renamed to Name; null if it is not. */
+            nameBefore: null | string;
             outcome: components["schemas"]["BatchOutcome"];
             /** Format: int32 */
             gain: number;
@@ -3231,6 +3255,8 @@ export interface components {
             needsSecond: null | string;
             /** @description What the action leaves in place, in sentences. */
             unaffected: string[];
+            /** @description What else to know, in sentences. */
+            advice: string[];
             /** @description Why the action is refused; HostMessage: what the host answered. */
             refused: components["schemas"]["Remark"][];
             hostMessage: null | string;
@@ -5421,7 +5447,7 @@ export interface components {
              * @description Which one it is.
              * @enum {string}
              */
-            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-form-unknown" | "address-hard-to-say" | "address-held" | "address-hyphens" | "address-is-long" | "address-is-so" | "address-like" | "address-like-reserved" | "address-malformed" | "address-missing" | "address-not-forwarded" | "address-prefix" | "address-reserved" | "address-stays" | "address-taken" | "address-taken-now" | "alias-held" | "alias-malformed" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-needs-reason" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "changed-at-host" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "domains-stay" | "editor-ineligible" | "end-is-past" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "field-too-long" | "finding-missing" | "former-logo-not-kept" | "former-look-unknown" | "former-owner-left" | "forward-days-out-of-range" | "forward-not-offered" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "kind-always-all-staff" | "kind-by-administrators" | "kind-by-request" | "kind-not-started" | "language-malformed" | "last-administrator" | "last-day-passed" | "leavers-through" | "lender-missing" | "lender-without-logo" | "limit-unknown" | "logo-borrowed-by" | "logo-depends-on-link" | "logo-depends-on-site" | "logo-link-malformed" | "logo-source-fixed" | "look-changed-later" | "look-fixed" | "look-is-so" | "made-by-hand" | "many-use-need-second" | "message-missing" | "message-sent-today" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-is-long" | "name-missing" | "name-stays-elsewhere" | "name-too-long" | "name-typed-wrong" | "name-used-too" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "new-site-without-owner" | "new-site-without-unit" | "no-longer-owner" | "no-owner-proposed" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "nobody-to-ask" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "only-requester-withdraws" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-meet-demand" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "people-too-many" | "person-missing" | "person-not-in-register" | "picture-gone" | "picture-not-by-viewer" | "picture-refused" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "purpose-missing" | "put-off-needs-reason" | "put-off-too-long" | "question-for-owners" | "question-needs-words" | "question-over" | "question-restricted" | "question-still-open" | "reach-beyond-purpose" | "reach-limit-unknown" | "reach-narrowed" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "refusal-needs-reason" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "request-answered" | "request-not-by-hand" | "request-not-stopped" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-begins-before" | "rule-book-full" | "rule-changed-since" | "rule-days-to-answer" | "rule-id-invalid" | "rule-is-off" | "rule-missing" | "rule-not-broken" | "rule-not-by-restricting" | "rule-text-missing" | "rule-text-too-long" | "rule-text-unprintable" | "rule-touches-most" | "rule-unchanged" | "rule-unreadable" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "starter-not-staff" | "starts-for-others" | "still-reported" | "swap-forwards-nothing" | "swap-not-offered" | "swap-partner-missing" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-code-taken" | "unit-missing" | "unit-unknown" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already" | "word-not-approved" | "would-break" | "would-not-tell";
+            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-form-unknown" | "address-hard-to-say" | "address-held" | "address-hyphens" | "address-is-long" | "address-is-so" | "address-like" | "address-like-reserved" | "address-malformed" | "address-missing" | "address-not-forwarded" | "address-prefix" | "address-reserved" | "address-stays" | "address-taken" | "address-taken-now" | "alias-held" | "alias-malformed" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-needs-reason" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "changed-at-host" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "domains-stay" | "editor-ineligible" | "end-is-past" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "field-too-long" | "finding-missing" | "former-logo-not-kept" | "former-look-unknown" | "former-owner-left" | "forward-days-out-of-range" | "forward-not-offered" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "kind-always-all-staff" | "kind-by-administrators" | "kind-by-request" | "kind-not-started" | "language-malformed" | "last-administrator" | "last-day-passed" | "leavers-through" | "lender-missing" | "lender-without-logo" | "limit-unknown" | "logo-borrowed-by" | "logo-depends-on-link" | "logo-depends-on-site" | "logo-link-malformed" | "logo-source-fixed" | "look-changed-later" | "look-fixed" | "look-is-so" | "made-by-hand" | "many-use-need-second" | "message-missing" | "message-sent-today" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-is-long" | "name-missing" | "name-stays-elsewhere" | "name-too-long" | "name-typed-wrong" | "name-used-too" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "new-site-without-owner" | "new-site-without-unit" | "no-longer-owner" | "no-name-proposed" | "no-owner-proposed" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "nobody-to-ask" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "only-requester-withdraws" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-meet-demand" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "people-too-many" | "person-missing" | "person-not-in-register" | "picture-gone" | "picture-not-by-viewer" | "picture-refused" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "purpose-missing" | "put-off-needs-reason" | "put-off-too-long" | "question-for-owners" | "question-needs-words" | "question-over" | "question-restricted" | "question-still-open" | "reach-beyond-purpose" | "reach-limit-unknown" | "reach-narrowed" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "refusal-needs-reason" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "request-answered" | "request-not-by-hand" | "request-not-stopped" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-begins-before" | "rule-book-full" | "rule-changed-since" | "rule-days-to-answer" | "rule-id-invalid" | "rule-is-off" | "rule-missing" | "rule-not-broken" | "rule-not-by-restricting" | "rule-text-missing" | "rule-text-too-long" | "rule-text-unprintable" | "rule-touches-most" | "rule-unchanged" | "rule-unreadable" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "starter-not-staff" | "starts-for-others" | "still-reported" | "swap-forwards-nothing" | "swap-not-offered" | "swap-partner-missing" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-code-taken" | "unit-missing" | "unit-unknown" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already" | "word-not-approved" | "would-break" | "would-not-tell";
             /** @description Its parameters by name: texts, numbers, days (`yyyy-MM-dd`), instants, lists of texts. */
             parameters: Record<string, never>;
             /** @description What a person reads. */
@@ -5456,6 +5482,31 @@ export interface components {
             group?: null | number;
             reason?: null | string;
         };
+        RenamingRequest: {
+            /** @description replace, begin, tidy or list. */
+            way: components["schemas"]["RenamingWay"];
+            /** @description Up to 5,000 ids; null for a list, which names its sites itself. */
+            sites?: null | number[];
+            /**
+             * @description For replace: the words that are replaced wherever they stand as whole words, without regard to
+             *         case.
+             */
+            find?: null | string;
+            /**
+             * @description For replace: what takes their place, which can be nothing. For begin: what every name begins with; in it
+             *         {unit} stands for the code of the site's unit.
+             */
+            words?: null | string;
+            /**
+             * @description For list: a table as text, separated by tabs, commas or semicolons. Its first line names the columns "site"
+             *         (the address or the name that the site has) and "new name".
+             */
+            list?: null | string;
+            /** @description The comment, which the owners read. */
+            reason?: null | string;
+        };
+        /** @enum {unknown} */
+        RenamingWay: "replace" | "begin" | "tidy" | "list";
         Report: {
             report: components["schemas"]["ReportKind"];
             /**
@@ -6879,6 +6930,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NamedAccess"];
+                };
+            };
+        };
+    };
+    planRenaming: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RenamingRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchId"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };

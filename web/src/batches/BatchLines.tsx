@@ -7,6 +7,7 @@ import { Button } from "../ui/Button";
 import { SiteName } from "../site-parts/SiteName";
 import { effectText } from "./effectText";
 import { LeaveOut, LineChoices } from "./LineChoices";
+import { LineName } from "./LineName";
 import { lineActionOf, outcomeLook } from "./words";
 
 type Line = Schema["BatchLine"];
@@ -20,7 +21,7 @@ export function BatchLines(props: {
 }) {
   const { batch, lines, total, onMore } = props;
   const isPlan = batch.state === "planned";
-  const hasOwn = ["findings.remedy", "exception.grant", "exception.end"].includes(batch.action);
+  const hasOwn = ["findings.remedy", "exception.grant", "exception.end", "site.look"].includes(batch.action);
   const [open, setOpen] = useState<number>();
   return (
     <>
@@ -73,7 +74,7 @@ export function BatchLines(props: {
                   ))}
                   {isPlan && batch.maySteer && (
                     <span className="mt-0.5 flex gap-3 font-normal text-ink">
-                      {batch.mayAdjust && (
+                      {(batch.mayAdjust || batch.mayRename) && (
                         <button
                           type="button"
                           className="min-h-6 underline"
@@ -102,7 +103,11 @@ export function BatchLines(props: {
                 <tr className="bg-bookmark">
                   <td className="border-r-4 border-double border-margin-rule" />
                   <td colSpan={3} className="px-2 pt-1 pb-3">
-                    <LineChoices batch={batch} line={line} onDone={() => setOpen(undefined)} />
+                    {batch.mayRename ? (
+                      <LineName batch={batch} line={line} onDone={() => setOpen(undefined)} />
+                    ) : (
+                      <LineChoices batch={batch} line={line} onDone={() => setOpen(undefined)} />
+                    )}
                   </td>
                 </tr>
               )}

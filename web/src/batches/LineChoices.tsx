@@ -16,7 +16,7 @@ type Batch = Schema["Batch"];
 export function LeaveOut({ batch, line }: { batch: Batch; line: Line }) {
   const adjust = useAdjust(batch);
   const isOut = line.outcome === "left-out";
-  if (line.outcome === "refused") return null;
+  if (line.outcome === "refused" || (line.action === "site.look" && line.name === null)) return null;
   return (
     <button
       type="button"

@@ -16,8 +16,19 @@ export function effectText(line: Schema["BatchLine"]) {
   return (
     <>
       {isAsked && "Once it is accepted: "}
-      {parts.join("; ") || (["refused", "left-out"].includes(line.outcome) ? "" : "nobody loses access")}
+      {parts.join("; ") ||
+        (line.action === "site.look" || ["refused", "left-out"].includes(line.outcome) ? "" : "nobody loses access")}
+      {line.nameBefore !== null && line.nameBefore !== line.title && (
+        <span className="block">
+          before: <bdi>{line.nameBefore}</bdi>
+        </span>
+      )}
       {line.needsSecond && <span className="block text-ochre">{line.needsSecond}</span>}
+      {line.advice.map((sentence) => (
+        <span key={sentence} className="block text-ochre">
+          <bdi>{sentence}</bdi>
+        </span>
+      ))}
       {line.unaffected.map((sentence) => (
         <span key={sentence} className="block text-ochre">
           Unaffected: <bdi>{sentence}</bdi>

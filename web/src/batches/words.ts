@@ -34,6 +34,10 @@ export const bulkActions: Partial<Record<Schema["ActionName"], Action>> = {
     title: (sites) => `Move ${counted(sites, "site")} to the attic`,
     doing: (sites) => `Moving ${counted(sites, "site")} to the attic`,
   },
+  "site.look": {
+    title: (sites) => `Rename ${counted(sites, "site")}`,
+    doing: (sites) => `Renaming ${counted(sites, "site")}`,
+  },
   "owner.offer": {
     title: (sites, about) => `Ask ${about} to own ${counted(sites, "site")} too`,
     doing: (sites, about) => `Asking ${about} to own ${counted(sites, "site")} too`,
@@ -94,8 +98,10 @@ export const outcomeLook: Record<Outcome, string> = {
 };
 
 /** What is done on one site, where each has an action of its own. */
-export function lineActionOf({ action, about, rule, through }: Schema["BatchLine"]): string {
+export function lineActionOf({ action, about, rule, through, name }: Schema["BatchLine"]): string {
   switch (action) {
+    case "site.look":
+      return name === null ? "Keeps its name" : `Rename to “${name}”`;
     case "site.restrict":
       return "Restrict to policy";
     case "site.move-to-attic":

@@ -23,6 +23,7 @@ export interface Place {
     | "/tree"
     | "/twins"
     | "/start"
+    | "/rename"
     | "/your-sites";
   search?: RegisterSearch;
   /** A report, instead of the list of them. */
@@ -175,6 +176,12 @@ const places: Place[] = [
     hint: "from the attic",
     synonyms: "restore recover undelete unarchive",
     to: "/attic",
+  },
+  {
+    words: "Rename sites from a list",
+    hint: "new names for many sites",
+    synonyms: "name title bulk csv spreadsheet",
+    to: "/rename",
   },
   {
     words: "Web domains",

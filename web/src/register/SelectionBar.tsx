@@ -36,6 +36,7 @@ export function SelectionBar({ note, rule }: { note: string | null; rule: string
               </Button>
             ),
         )}
+        <Button onClick={() => void navigate({ to: "/rename" })}>Rename …</Button>
         <Button onClick={() => void navigate({ to: "/add-owner" })}>Add an owner …</Button>
         {mayExcept && (
           <Button onClick={() => void navigate({ to: "/grant-exceptions", search: rule ? { rule } : {} })}>
