@@ -51,11 +51,12 @@ public static class Remedies
             );
         }
 
-        var (settable, attic) = WrittenRuleRemedies.Possible(cause.Rule, today) ?? ([], false);
+        var (settable, attic, name) = WrittenRuleRemedies.Possible(cause.Rule, today) ?? ([], false, false);
         return (
             [
                 .. settable.Count > 0 ? [Remedy.SetFact] : Array.Empty<Remedy>(),
                 .. attic ? [Remedy.MoveToAttic] : Array.Empty<Remedy>(),
+                .. name ? [Remedy.Rename] : Array.Empty<Remedy>(),
             ],
             settable.Count > 0 ? settable[0] : null
         );

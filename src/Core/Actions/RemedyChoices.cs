@@ -109,8 +109,9 @@ public static class RemedyChoices
             return true;
         }
 
-        var after = facts.Site.WithGrants(facts.Site.Expected.Or([]).With(plan.Effect.Grants));
-        return plan.Effect.Grants.Count > 0
+        var look = plan.HostChanges.LastOrDefault()?.WantedState.Look;
+        var after = look?.On(facts.Site) ?? facts.Site.WithGrants(facts.Site.Expected.Or([]).With(plan.Effect.Grants));
+        return (look is not null || plan.Effect.Grants.Count > 0)
             && OfSite(facts, new ComputedSite(after, facts.Organisation, facts.PeopleDirectory), cause).Count == 0;
     }
 
@@ -149,6 +150,9 @@ public static class RemedyChoices
                     break;
                 case Remedy.MoveToAttic:
                     yield return new BulkRequest(ActionName.SiteMoveToAttic);
+                    break;
+                case Remedy.Rename when WrittenRuleRemedies.NameFor(facts, cause.Rule) is { } name:
+                    yield return new BulkRequest(ActionName.SiteLook, Name: name);
                     break;
                 case Remedy.AddOwner or Remedy.RemoveAccess when cause.Kind == CauseKind.OwnerLeaves || remedy == Remedy.AddOwner:
                     if (Asked(facts, line, load) is { } person)

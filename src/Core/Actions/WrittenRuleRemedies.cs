@@ -1,5 +1,6 @@
 using AtticLedger.Core.Classification;
 using AtticLedger.Core.Filters;
+using AtticLedger.Core.Naming;
 using AtticLedger.Core.Register;
 using AtticLedger.Core.Remarks;
 using AtticLedger.Core.Rules;
@@ -21,19 +22,22 @@ internal static class WrittenRuleRemedies
         ("unmapped", ClaimedFact.Tags),
     ];
 
+    private static readonly IReadOnlyList<string> OfName = ["name", "name.words", "name.drift"];
+
     // A site that nobody uses moves to the attic; one that waits to be published, or whose plan ends, does not.
     private static readonly IReadOnlyList<string> OfUse = ["created", "visited", "visits"];
 
-    /// <summary>What can help by the attributes that the demand reads: facts to set here, and moving to the attic; null if the demand
-    /// cannot be read.</summary>
-    public static (IReadOnlyList<ClaimedFact> Facts, bool MoveToAttic)? Possible(Rule rule, Today today)
+    /// <summary>What can help by the attributes that the demand reads: facts to set here, moving to the attic, and another name; null
+    /// if the demand cannot be read.</summary>
+    public static (IReadOnlyList<ClaimedFact> Facts, bool MoveToAttic, bool Rename)? Possible(Rule rule, Today today)
     {
         try
         {
             var demand = Filter.Parse(rule.Demand.Expression, SiteAttributes.List, today);
             return (
                 [.. Facts.Where(pair => demand.Uses(pair.Attribute)).Select(pair => pair.Fact).Distinct()],
-                IsAboutUse(demand, rule.Scope, today)
+                IsAboutUse(demand, rule.Scope, today),
+                OfName.Any(demand.Uses)
             );
         }
         catch (FilterError)
@@ -44,7 +48,7 @@ internal static class WrittenRuleRemedies
 
     public static RemedyOutcome Try(ActionFacts facts, Rule rule)
     {
-        if (Possible(rule, facts.Rules.Today) is not var (settable, attic))
+        if (Possible(rule, facts.Rules.Today) is not var (settable, attic, name))
         {
             return new RemedyOutcome([], false, [new NoRemedyKnown()]);
         }
@@ -54,14 +58,44 @@ internal static class WrittenRuleRemedies
             .. settable.Any(fact => CanBeSet(fact, facts, rule)) ? [Remedy.SetFact] : Array.Empty<Remedy>(),
             .. attic && !HostChanges.NotInUse(facts).Any() ? [Remedy.MoveToAttic] : Array.Empty<Remedy>(),
         ];
+        var renames =
+            name
+            && !HostChanges.NotInUse(facts).Any()
+            && facts.Organisation.CapabilitiesOf(facts.Site.Host).CanChange(LookField.Name);
+        var isKnown = remedies.Count > 0 || renames && NameFor(facts, rule) is not null;
         return new RemedyOutcome(
-            remedies,
-            remedies.Count > 0,
-            remedies.Count > 0 ? []
+            renames ? [.. remedies, Remedy.Rename] : remedies,
+            isKnown,
+            isKnown ? []
+                : renames ? [new NameMeetsDemand()]
                 : IsAboutOwners(rule, facts.Rules.Today)
                 && HandOver.NotFromHere(facts.Site, facts.Organisation, facts.PeopleDirectory) is null
                     ? [new OwnersMeetDemand()]
                 : [new ChangedAtHost(facts.Site.Host)]
+        );
+    }
+
+    /// <summary>A name with which a site meets the demand of a rule: without filler words, with the code of its unit, or as its pages
+    /// show it. Null if none of these does.</summary>
+    public static string? NameFor(ActionFacts facts, Rule rule)
+    {
+        var (site, alone) = (facts.Site, new RuleBook([rule], facts.Rules.Today));
+        if (!site.Name.Has(out var now))
+        {
+            return null;
+        }
+
+        var unit = site.Unit.Has(out var code) ? code.Value : null;
+        return new[]
+        {
+            new Renaming.Tidied().Of(now, unit),
+            new Renaming.Beginning(Renaming.Unit).Of(now, unit),
+            site.ShownName.Or(""),
+            site.HomeTitle.Or(""),
+        }.FirstOrDefault(name =>
+            !string.IsNullOrWhiteSpace(name)
+            && name != now
+            && alone.Judge(new ComputedSite(new WantedLook(name).On(site), facts.Organisation, facts.PeopleDirectory)).Count == 0
         );
     }
 

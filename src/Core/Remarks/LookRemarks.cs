@@ -41,6 +41,9 @@ public sealed record FormerLookUnknown(string Host) : LookRemark;
 
 public sealed record LogoBorrowedBy(IReadOnlyList<string> Sites) : LookRemark;
 
+/// <summary>A demand about the name that no name known here meets.</summary>
+public sealed record NameMeetsDemand : LookRemark;
+
 /// <summary>Of many sites, none gets another name.</summary>
 public sealed record NoNameProposed : LookRemark;
 

@@ -13,4 +13,5 @@ public enum Remedy : byte
     /// <summary>Setting its unit, classification, purpose or tags.</summary>
     SetFact,
     MoveToAttic,
+    Rename,
 }

@@ -181,6 +181,7 @@ public static class Labels
             Remedy.AddOwner => "add an owner",
             Remedy.SetFact => "set the fact",
             Remedy.MoveToAttic => "move to the attic",
+            Remedy.Rename => "rename",
             _ => "remove the access of people who have left",
         };
 

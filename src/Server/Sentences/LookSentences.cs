@@ -16,7 +16,9 @@ internal static class LookSentences
             LookIsSo => "Nothing is different. Change something first.",
             NameStaysElsewhere(var name, var isHome, var host) =>
                 $"{(isHome ? "Its home page goes on being called" : "Its pages go on showing the name")} \"{name}\". An editor changes that at {host}.",
-            NameUsedToo(var sites) => $"{Some(sites)} {(sites.Count == 1 ? "has" : "have")} the same name, or nearly so.",
+            NameUsedToo(var sites) => sites.Count > 1 && sites.Distinct().Count() == 1
+                ? $"{sites.Count} other sites are named {sites[0]}."
+                : $"{Some(sites)} {(sites.Count == 1 ? "has" : "have")} the same name, or nearly so.",
             AddressStays(var address) => $"The address stays {address}, so links and bookmarks go on working.",
             LenderMissing(var host) => $"Choose another site at {host} that is in use and in your scope.",
             LenderWithoutLogo(var title) => $"{title} keeps no logo of its own, so it has none to lend.",
@@ -32,6 +34,8 @@ internal static class LookSentences
             LookChangedLater => "It was changed again later. Undoing would overwrite that change.",
             FormerLookUnknown(var host) => $"{host} did not report what it was before, so it cannot be brought back from here.",
             LogoBorrowedBy(var sites) => $"{Some(sites)} {(sites.Count == 1 ? "shows" : "show")} its logo.",
+            NameMeetsDemand =>
+                "Another name can meet it. No name is proposed; while you type one, the preview says whether it does.",
             NoNameProposed => "None of the sites gets another name this way. Choose other words.",
             AddressIsSo(var address) => $"The address is {address} already.",
             AddressFormUnknown(var host) => $"Which addresses {host} gives is not known, so none can be given from here.",

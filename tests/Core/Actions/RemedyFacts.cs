@@ -1,4 +1,5 @@
 using AtticLedger.Core.Actions;
+using AtticLedger.Core.Naming;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Register;
 using AtticLedger.Core.Remarks;
@@ -101,6 +102,43 @@ public class RemedyFacts
             outcome.Left
         );
     }
+
+    [Theory]
+    [InlineData("not (name.words eq \"copy\")", "Tides")]
+    [InlineData("name sw \"PIL\"", "PIL Tides (copy)")]
+    [InlineData("not (name.drift eq \"shown\")", "Tides of the harbour")]
+    [InlineData("name eq \"Ebb\"", null)]
+    public void A_name_that_breaks_a_rule_is_changed_to_one_that_meets_it(string demand, string? name)
+    {
+        var rule = TwoOwners with { Demand = new Demand.General(demand) };
+        var site = Site(ToPerson(Power.Own, Vane)) with
+        {
+            Name = Known.Of("Tides (copy)"),
+            ShownName = Known.Of("Tides of the harbour"),
+            HomeTitle = Known<string>.None,
+            Address = Known<string>.None,
+        };
+        var fixedName = Remedies.Try(Around(site, rule), rule);
+        Assert.Equal((false, new ChangedAtHost("Slipway")), (fixedName.Clears, fixedName.Left.Single()));
+
+        harbour.Hosts["Slipway"] = new HostCapabilities { Changes = [LookField.Name] };
+        var outcome = Remedies.Try(Around(site, rule), rule);
+        Assert.Equal([Remedy.Rename], outcome.Remedies);
+        Assert.Equal(name is not null, outcome.Clears);
+        Assert.Equal(name is null ? [new NameMeetsDemand()] : [], outcome.Left);
+
+        var choices = RemedyChoices.Of(Around(site, rule), rule.Id.Value, new Dictionary<PersonId, int>(), new Actor(Aske));
+        Assert.Equal(name, RemedyChoices.Proposed(choices)?.Request.Name);
+        Assert.All(choices.Where(choice => choice.Request.Action == ActionName.SiteLook), choice =>
+            Assert.True(choice.Ends && Assert.IsType<Decision.Plan>(choice.Decision).Effect.Cleared.Contains(rule.Id))
+        );
+    }
+
+    private ActionFacts Around(SiteFacts site, Rule rule) =>
+        new(site, [], harbour.Organisation, new RuleBook([rule], OnTheDay), harbour.PeopleDirectory)
+        {
+            Around = new Surroundings { OnHost = new Neighbours([]) },
+        };
 
     private RemedyOutcome Of(Rule rule, params IReadOnlyList<Grant> grants) =>
         Remedies.Try(

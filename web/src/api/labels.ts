@@ -105,6 +105,7 @@ export const labels = {
     "remove-access": "remove the access of people who have left",
     "set-fact": "set the fact",
     "move-to-attic": "move to the attic",
+    rename: "rename",
   } satisfies Record<Schema["Remedy"], string>,
   Role: {
     administrator: "administrator",

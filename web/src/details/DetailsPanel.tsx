@@ -112,6 +112,14 @@ function Remedies({ explained, sitePage }: { explained: Schema["Explained"]; sit
                 </Link>
               )
             );
+          case "rename":
+            return (
+              sitePage.mayAct && (
+                <Link key={remedy} to="/sites/$site/look" params={{ site: site.toString() }} className={remedyLook}>
+                  Rename … {named}
+                </Link>
+              )
+            );
           default:
             return [...left].map(([person, who]) => (
               <Link key={person} to="/remove-access" search={{ person, site }} className={remedyLook}>

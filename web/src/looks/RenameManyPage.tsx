@@ -4,7 +4,7 @@ import { useState } from "react";
 import { api, ok, type Schema } from "../api/client";
 import { useSelection } from "../batches/selection";
 import { Button } from "../ui/Button";
-import { Field, LongField, Reason } from "../ui/Field";
+import { Field, LongField } from "../ui/Field";
 import { RadioGroup } from "../ui/RadioGroup";
 import { SidePanel } from "../ui/SidePanel";
 import { counted } from "../ui/words";
@@ -27,7 +27,6 @@ export function RenameManyPage() {
   const [find, setFind] = useState("");
   const [words, setWords] = useState("");
   const [list, setList] = useState("");
-  const [reason, setReason] = useState("");
   const plan = useMutation({
     mutationFn: () =>
       ok(
@@ -38,7 +37,6 @@ export function RenameManyPage() {
             find: way === "replace" ? find : null,
             words: way === "replace" || way === "begin" ? words : null,
             list: way === "list" ? list : null,
-            reason: reason || null,
           },
         }),
       ),
@@ -95,7 +93,6 @@ export function RenameManyPage() {
             hint="Paste two columns of a spreadsheet, with their headings “site” and “new name”. A site is its address, or the name that it has now."
           />
         )}
-        <Reason value={reason} onChange={setReason} />
         {plan.error && (
           <p role="alert" className="mt-2 text-madder">
             {plan.error.message}
