@@ -8,15 +8,18 @@ namespace AtticLedger.Store;
 public static class BothRightTable
 {
     public static Task<List<BothRight>> BothRight(this NpgsqlConnection connection) =>
-        connection.Rows("select one, meaning, other, other_meaning, reason, by_person, at from both_right", row => new BothRight(
-            new SiteId(row.GetInt64(0)),
-            row.GetString(1),
-            new SiteId(row.GetInt64(2)),
-            row.GetString(3),
-            row.IsDBNull(4) ? null : row.GetString(4),
-            new PersonId(row.GetInt64(5)),
-            row.GetFieldValue<DateTimeOffset>(6)
-        ));
+        connection.Rows(
+            "select one, meaning, other, other_meaning, reason, by_person, at from both_right order by one, other",
+            row => new BothRight(
+                new SiteId(row.GetInt64(0)),
+                row.GetString(1),
+                new SiteId(row.GetInt64(2)),
+                row.GetString(3),
+                row.IsDBNull(4) ? null : row.GetString(4),
+                new PersonId(row.GetInt64(5)),
+                row.GetFieldValue<DateTimeOffset>(6)
+            )
+        );
 
     /// <summary>Says it of a pair; said again, it is about the names as they are now.</summary>
     public static Task Put(this Change change, BothRight said) =>

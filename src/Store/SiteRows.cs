@@ -130,6 +130,9 @@ internal static class SiteRows
                 )),
             UnderWay = besides.UnderWay.TryGetValue(id, out var hostChanges) ? hostChanges : [],
             Exceptions = besides.Exceptions.TryGetValue(id, out var exceptions) ? exceptions : [],
+            NearNames = besides.NearNames is null
+                ? Known<int>.Unknown
+                : Known.Of(besides.NearNames.GetValueOrDefault(new SiteId(id))),
             Bin = row.OrNull<DateTimeOffset>(At.BinSince) is { } since
                 ? new Bin(
                     since,
@@ -196,10 +199,13 @@ internal static class SiteRows
         private static int Of(string column) => 1 + Array.IndexOf(Others, column);
     }
 
-    /// <summary>Additional data of sites: changes under way and exceptions, by id. Few sites have any.</summary>
+    /// <summary>Additional data of sites: changes under way, exceptions and the number of near names, by id. Few sites have
+    /// any.</summary>
+    /// <param name="NearNames">Null if names were not counted yet.</param>
     internal sealed record AttachedRows(
         IReadOnlyDictionary<long, List<UnderWay>> UnderWay,
-        IReadOnlyDictionary<long, List<RuleException>> Exceptions
+        IReadOnlyDictionary<long, List<RuleException>> Exceptions,
+        IReadOnlyDictionary<SiteId, int>? NearNames
     )
     {
         public static async Task<AttachedRows> Of(NpgsqlConnection connection, IReadOnlyCollection<SiteId>? only = null)
@@ -217,7 +223,8 @@ internal static class SiteRows
                 hostChanges
                     .GroupBy(pair => pair.Site, pair => pair.HostChange)
                     .ToDictionary(group => group.Key, group => group.ToList()),
-                await connection.StandingExceptions(only)
+                await connection.StandingExceptions(only),
+                await connection.NearNamesCounted() ? await connection.NearNames(only) : null
             );
         }
     }

@@ -36,6 +36,17 @@ public class RenamingServerFacts(Installation here)
             ["Test re-a > Pier re-a", "Test re-b > Pier re-b", "left-out", "Test re-c > Pier re-c"],
             await Lines(bell, batch)
         );
+        await bell.Post(
+            $"/api/batches/{batch}/adjust",
+            new
+            {
+                sites,
+                action = "site.look",
+                name = "One for all",
+            },
+            HttpStatusCode.BadRequest
+        );
+        await bell.Post($"/api/batches/{batch}/adjust", Renamed(sites[0], new string('x', 1001)), HttpStatusCode.BadRequest);
         await bell.Post($"/api/batches/{batch}/adjust", Renamed(sites[1], "Pier\n of  re-b"));
         await bell.Post($"/api/batches/{batch}/adjust", Renamed(sites[2], "Lock gates, pier"));
         await bell.Post($"/api/batches/{batch}/adjust", new { sites = new[] { sites[3] }, action = (string?)null });

@@ -129,10 +129,11 @@ internal sealed class RunningServer(Process process, Uri address) : IAsyncDispos
 {
     public Uri Address => address;
 
-    public Task Read(Caller caller, int sites) =>
+    public Task Read(Caller caller, int sites, int seconds = 180) =>
         Installation.Until(
             async () => (await caller.Get("/api/register")).GetProperty("total").GetInt32() == sites,
-            "the sites read"
+            "the sites read",
+            seconds
         );
 
     public async Task<long> Site(Caller caller, string title) =>

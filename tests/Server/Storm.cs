@@ -30,7 +30,7 @@ public class Storm(Installation here)
         var clock = Stopwatch.StartNew();
         var tabs = Enumerable.Range(0, Tabs).Select(_ => Follow(bell, over.Token)).ToList();
         var refused = Enumerable.Range(0, 3).Select(_ => BeRefused(vane, over.Token)).ToList();
-        await server.Read(bell, Sites);
+        await server.Read(bell, Sites, seconds: 600);
         await over.CancelAsync();
         var (heard, sent) = (await Task.WhenAll(tabs), (await Task.WhenAll(refused)).Sum());
         var seconds = clock.Elapsed.TotalSeconds;

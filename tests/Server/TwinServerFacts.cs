@@ -1,6 +1,9 @@
 using System.Net;
 using System.Text.Json;
+using AtticLedger.Server.Feed;
+using AtticLedger.Server.Names;
 using AtticLedger.StandIns.Slipway;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace AtticLedger.Server.Tests;
 
@@ -99,6 +102,91 @@ public class TwinServerFacts(Installation here)
             "the pair is open again"
         );
         Assert.Empty(await Rows(bell, "?right=true"));
+    }
+
+    [Fact]
+    public async Task A_rule_reads_how_many_others_in_use_have_near_names_that_nobody_said_to_be_right()
+    {
+        var bell = await here.SignIn("n.bell");
+        foreach (var (slug, title) in Ferries)
+        {
+            await here.NewSite(slug, Vane);
+            here.Slipway.Edit(records => records.Sites[$"t-{slug}"] = records.Sites[$"t-{slug}"] with { Title = title });
+        }
+
+        await here.ReadSlipway();
+        await Count();
+        Assert.Equal(
+            ["Ferry to Skerry: 2", "Ferry to Skerry (copy): 2", "Fery to Skerry: 2", "Lighthouse of Skerry: 0"],
+            await Ferry(bell)
+        );
+
+        var sites = (await bell.Get($"/api/register?filter={Uri.EscapeDataString("title co \"Skerry\"")}"))
+            .GetProperty("lines")
+            .EnumerateArray()
+            .ToDictionary(line => line.GetProperty("title").GetString()!, line => line.GetProperty("id").GetInt64());
+        foreach (var other in (string[])["Ferry to Skerry", "Ferry to Skerry (copy)"])
+        {
+            var pair = new[] { sites[other], sites["Fery to Skerry"] }.Order().ToList();
+            await bell.Post(
+                "/api/twins/both-right",
+                new
+                {
+                    one = pair[0],
+                    other = pair[1],
+                    reason = (string?)null,
+                }
+            );
+        }
+
+        await Count();
+        string[] apart = ["Ferry to Skerry: 1", "Ferry to Skerry (copy): 1", "Fery to Skerry: 0", "Lighthouse of Skerry: 0"];
+        Assert.Equal(apart, await Ferry(bell));
+
+        // Nothing has changed, so nothing is written.
+        var entries = (await Entries(bell)).Count(action => action == "site.near-names");
+        await Count();
+        Assert.Equal(entries, (await Entries(bell)).Count(action => action == "site.near-names"));
+
+        here.Slipway.Edit(records => records.Sites["t-ferry-b"] = records.Sites["t-ferry-b"] with { Title = "Skerry hymns" });
+        await here.ReadSlipway();
+        await Count();
+        Assert.Equal(["Ferry to Skerry: 0", "Fery to Skerry: 0", "Lighthouse of Skerry: 0"], await Ferry(bell));
+    }
+
+    private static readonly (string Slug, string Title)[] Ferries =
+    [
+        ("ferry-a", "Ferry to Skerry"),
+        ("ferry-b", "Ferry to Skerry (copy)"),
+        ("ferry-c", "Fery to Skerry"),
+        ("ferry-d", "Lighthouse of Skerry"),
+    ];
+
+    private async Task Count()
+    {
+        await here.Server.Services.GetRequiredService<NearNameCounter>().Count(CancellationToken.None);
+        await here.Server.Services.GetRequiredService<LiveRegister>().Refresh();
+    }
+
+    // Each of these sites with the number that a filter finds.
+    private static async Task<List<string>> Ferry(Caller caller)
+    {
+        var found = new List<string>();
+        foreach (var (_, title) in Ferries)
+        {
+            for (var others = 0; others < 4; others++)
+            {
+                var filter = Uri.EscapeDataString($"title eq \"{title}\" and name.near eq {others}");
+                found.AddRange(
+                    (await caller.Get($"/api/register?filter={filter}"))
+                        .GetProperty("lines")
+                        .EnumerateArray()
+                        .Select(_ => $"{title}: {others}")
+                );
+            }
+        }
+
+        return found;
     }
 
     private static async Task<List<JsonElement>> Rows(Caller caller, string query = "") =>

@@ -18,6 +18,7 @@ const batch = {
   wantsNumber: true,
   wantsReason: false,
   mayAdjust: false,
+  mayRename: false,
   counts: [
     { outcome: "waiting", count: 2 },
     { outcome: "refused", count: 1 },
@@ -44,6 +45,9 @@ const line = {
   opened: [],
   needsSecond: null,
   unaffected: [],
+  advice: [],
+  name: null,
+  nameBefore: null,
   refused: [],
   hostMessage: null,
   hostChange: null,

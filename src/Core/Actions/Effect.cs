@@ -112,8 +112,16 @@ public static class Predict
     )
     {
         var broken = Broken(rules, new ComputedSite(site, organisation, directory));
-        var stillBroken = Broken(rules, new ComputedSite(presented, organisation, directory));
-        return Effect.None with { Cleared = [.. broken.Except(stillBroken)], Opened = [.. stillBroken.Except(broken)] };
+        var after = rules.Judge(new ComputedSite(presented, organisation, directory)).ToLookup(finding => finding.Verdict);
+        List<RuleId> stillBroken = [.. after[Verdict.Breaks].Select(finding => finding.Rule.Id)];
+
+        // What cannot be told before the host shows it, such as near names, is not promised.
+        var untold = after[Verdict.CannotTell].Select(finding => finding.Rule.Id);
+        return Effect.None with
+        {
+            Cleared = [.. broken.Except(stillBroken).Except(untold)],
+            Opened = [.. stillBroken.Except(broken)],
+        };
     }
 
     /// <summary>The effect of moving a site to the attic: nobody gets in any more, and no rule judges it there. The host keeps

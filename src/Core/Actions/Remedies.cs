@@ -51,12 +51,13 @@ public static class Remedies
             );
         }
 
-        var (settable, attic, name) = WrittenRuleRemedies.Possible(cause.Rule, today) ?? ([], false, false);
+        var (settable, attic, name, near) = WrittenRuleRemedies.Possible(cause.Rule, today) ?? ([], false, false, false);
         return (
             [
                 .. settable.Count > 0 ? [Remedy.SetFact] : Array.Empty<Remedy>(),
                 .. attic ? [Remedy.MoveToAttic] : Array.Empty<Remedy>(),
                 .. name ? [Remedy.Rename] : Array.Empty<Remedy>(),
+                .. near ? [Remedy.TellApart] : Array.Empty<Remedy>(),
             ],
             settable.Count > 0 ? settable[0] : null
         );

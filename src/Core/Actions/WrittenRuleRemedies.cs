@@ -23,13 +23,17 @@ internal static class WrittenRuleRemedies
     ];
 
     private static readonly IReadOnlyList<string> OfName = ["name", "name.words", "name.drift"];
+    private const string NearNames = "name.near";
 
     // A site that nobody uses moves to the attic; one that waits to be published, or whose plan ends, does not.
     private static readonly IReadOnlyList<string> OfUse = ["created", "visited", "visits"];
 
-    /// <summary>What can help by the attributes that the demand reads: facts to set here, moving to the attic, and another name; null
-    /// if the demand cannot be read.</summary>
-    public static (IReadOnlyList<ClaimedFact> Facts, bool MoveToAttic, bool Rename)? Possible(Rule rule, Today today)
+    /// <summary>What can help by the attributes that the demand reads: facts to set here, moving to the attic, another name, and telling
+    /// near names apart; null if the demand cannot be read.</summary>
+    public static (IReadOnlyList<ClaimedFact> Facts, bool MoveToAttic, bool Rename, bool TellApart)? Possible(
+        Rule rule,
+        Today today
+    )
     {
         try
         {
@@ -37,7 +41,8 @@ internal static class WrittenRuleRemedies
             return (
                 [.. Facts.Where(pair => demand.Uses(pair.Attribute)).Select(pair => pair.Fact).Distinct()],
                 IsAboutUse(demand, rule.Scope, today),
-                OfName.Any(demand.Uses)
+                OfName.Any(demand.Uses),
+                demand.Uses(NearNames)
             );
         }
         catch (FilterError)
@@ -48,7 +53,7 @@ internal static class WrittenRuleRemedies
 
     public static RemedyOutcome Try(ActionFacts facts, Rule rule)
     {
-        if (Possible(rule, facts.Rules.Today) is not var (settable, attic, name))
+        if (Possible(rule, facts.Rules.Today) is not var (settable, attic, name, near))
         {
             return new RemedyOutcome([], false, [new NoRemedyKnown()]);
         }
@@ -64,9 +69,14 @@ internal static class WrittenRuleRemedies
             && facts.Organisation.CapabilitiesOf(facts.Site.Host).CanChange(LookField.Name);
         var isKnown = remedies.Count > 0 || renames && NameFor(facts, rule) is not null;
         return new RemedyOutcome(
-            renames ? [.. remedies, Remedy.Rename] : remedies,
+            [
+                .. remedies,
+                .. renames ? [Remedy.Rename] : Array.Empty<Remedy>(),
+                .. near ? [Remedy.TellApart] : Array.Empty<Remedy>(),
+            ],
             isKnown,
             isKnown ? []
+                : near ? [new NearNamesDecide()]
                 : renames ? [new NameMeetsDemand()]
                 : IsAboutOwners(rule, facts.Rules.Today)
                 && HandOver.NotFromHere(facts.Site, facts.Organisation, facts.PeopleDirectory) is null

@@ -176,6 +176,11 @@ public sealed class JournalAction
     public static JournalAction TwinsOpenedAgain { get; } =
         new("twins.opened-again", "two sites were no longer said to be both right");
 
+    public static JournalAction SiteNearNames { get; } = new("site.near-names", "the number of sites with near names changed");
+
+    public static JournalAction NamesCounted { get; } =
+        new("names.counted", "the near names of all sites were counted", Changed.Organisation);
+
     public static JournalAction AddressAsked { get; } =
         new("address.asked", "the holder of an address was sent a message", Changed.Nothing);
 

@@ -10,10 +10,17 @@ public abstract partial record Renaming
     /// <summary>What stands for the code of a site's unit.</summary>
     public const string Unit = "{unit}";
 
+    // A name that nobody could read is left alone, and takes no time.
+    private const int Longest = 1000;
+
     /// <summary>The new name: one line with single spaces; null if the site keeps its name.</summary>
     /// <param name="unit">The code of its unit; null if it has none or it is unknown.</param>
     public string? Of(string name, string? unit) =>
-        Derived(name, unit) is { } derived && derived != name && OneLine(derived) is { Length: > 0 } line && line != name
+        name.Length <= Longest
+        && Derived(name, unit) is { } derived
+        && derived != name
+        && OneLine(derived) is { Length: > 0 } line
+        && line != name
             ? line
             : null;
 

@@ -89,6 +89,11 @@ public static class SiteAttributes
             line =>
                 line.Site.Name is var name && name.Has(out var text) ? new(LookAlikes.Words(text), true) : new([], name.IsNone)
         ),
+        new NumberAttribute<ComputedSite>(
+            "name.near",
+            "the number of other sites in use whose name is the same or nearly so, without those that are both right",
+            line => line.Site.NearNames.Select(others => Span.Exactly(others))
+        ),
         new ListAttribute<ComputedSite, string>(
             "name.drift",
             "the names that differ from the stored one: shown, home, address",

@@ -44,6 +44,9 @@ public sealed record LogoBorrowedBy(IReadOnlyList<string> Sites) : LookRemark;
 /// <summary>A demand about the name that no name known here meets.</summary>
 public sealed record NameMeetsDemand : LookRemark;
 
+/// <summary>A demand about near names, which concern two sites.</summary>
+public sealed record NearNamesDecide : LookRemark;
+
 /// <summary>Of many sites, none gets another name.</summary>
 public sealed record NoNameProposed : LookRemark;
 

@@ -14,4 +14,7 @@ public enum Remedy : byte
     SetFact,
     MoveToAttic,
     Rename,
+
+    /// <summary>Looking at the sites with near names: one of two gets another name, moves to the attic, or both are right.</summary>
+    TellApart,
 }

@@ -99,6 +99,10 @@ public sealed record SiteFacts : ReportedFacts
     /// <summary>The exceptions that nobody has ended, including those whose day is over.</summary>
     public IReadOnlyList<RuleException> Exceptions { get; init; } = [];
 
+    /// <summary>The number of other sites in use whose name is the same or nearly so, without those that are both right. It is
+    /// counted after names have changed.</summary>
+    public Known<int> NearNames { get; init; }
+
     /// <summary>When a source last reported the site.</summary>
     public DateTimeOffset SeenAt { get; init; }
 

@@ -48,6 +48,7 @@ public sealed record WantedLook(string? Name = null, string? Description = null,
         site with
         {
             Name = Name is null ? site.Name : Known.Of(Name),
+            NearNames = Name is null ? site.NearNames : Known<int>.Unknown,
             ShownName =
                 Name is not null && site.Name.Has(out var stored) && site.ShownName.Has(out var shown) && shown == stored
                     ? Known.Of(Name)

@@ -26,6 +26,7 @@ using SteerAnswer = Results<
 internal static class BatchEndpoints
 {
     private const int MostLines = 500;
+    private const int LongestName = 1000;
     private static readonly TimeSpan Lately = TimeSpan.FromDays(7);
 
     public static void MapBatches(this IEndpointRouteBuilder app)
@@ -230,18 +231,21 @@ internal static class BatchEndpoints
         request.Person is { } person
         && register.State.PeopleDirectory.Find(new PersonId(person)) is not { Kind: PersonKind.Staff }
             ? Problem("The person is not on the staff.", "Only a member of staff can own a site.")
-            : Answer(
-                await desk.Adjust(
-                    new BatchId(batch),
-                    Viewer.Of(context),
-                    request.Sites?.Select(site => new SiteId(site)).ToHashSet(),
-                    request.Action,
-                    request.Person is { } asked ? new PersonId(asked) : null,
-                    request.Through,
-                    request.Name is { } name ? Renaming.OneLine(name.Normalize().Replace('\0', '\uFFFD')) : null
-                ),
-                context
-            );
+        : request.Name is not null && request.Sites is not [_] ? Problem("A new name is for one site.", "Name that site alone.")
+        : request.Name?.Length > LongestName
+            ? Problem("The name is too long.", $"It has {request.Name.Length} characters; {LongestName} are the maximum.")
+        : Answer(
+            await desk.Adjust(
+                new BatchId(batch),
+                Viewer.Of(context),
+                request.Sites?.Select(site => new SiteId(site)).ToHashSet(),
+                request.Action,
+                request.Person is { } asked ? new PersonId(asked) : null,
+                request.Through,
+                request.Name is { } name ? Renaming.OneLine(name.Normalize().Replace('\0', '\uFFFD')) : null
+            ),
+            context
+        );
 
     private static async Task<Results<Ok<NamedAccessResponse>, ProblemHttpResult>> NamedAccess(
         BatchActions desk,

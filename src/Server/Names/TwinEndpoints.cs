@@ -53,22 +53,10 @@ internal static class TwinEndpoints
     {
         var seen = register.Visible;
         var all = await twins.Of(register.State);
-        var said = (await database.Read(connection => connection.BothRight())).ToDictionary(one => (one.One, one.Other));
-        BothRight? Said(TwinPair pair)
-        {
-            var (one, other) = (seen.IdAt(pair.One), seen.IdAt(pair.Other));
-            var (lower, higher) = one.Value < other.Value ? (pair.One, pair.Other) : (pair.Other, pair.One);
-            return
-                said.TryGetValue((seen.IdAt(lower), seen.IdAt(higher)), out var its)
-                && its.Meaning == all.MeaningAt(lower)
-                && its.OtherMeaning == all.MeaningAt(higher)
-                ? its
-                : null;
-        }
-
+        var decided = new DecidedPairs(all, await database.Read(connection => connection.BothRight()), seen);
         var pairs = all
             .All.Where(pair => seen.All.IsYes(pair.One) && seen.All.IsYes(pair.Other))
-            .ToLookup(pair => said.Count > 0 && Said(pair) is not null);
+            .ToLookup(pair => decided.Of(pair) is not null);
         return TypedResults.Ok(
             new TwinsResponse(
                 pairs[false].Count(),
@@ -85,7 +73,7 @@ internal static class TwinEndpoints
                             Of(seen.Find(seen.IdAt(pair.One))!.Value, register.State),
                             Of(seen.Find(seen.IdAt(pair.Other))!.Value, register.State),
                             pair.Nearness,
-                            Said(pair) is { } its
+                            decided.Of(pair) is { } its
                                 ? new SaidBothRight(PersonResponse.Of(its.By, register.State.PeopleDirectory), its.At, its.Reason)
                                 : null
                         )),

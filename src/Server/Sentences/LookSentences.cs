@@ -36,6 +36,8 @@ internal static class LookSentences
             LogoBorrowedBy(var sites) => $"{Some(sites)} {(sites.Count == 1 ? "shows" : "show")} its logo.",
             NameMeetsDemand =>
                 "Another name can meet it. No name is proposed; while you type one, the preview says whether it does.",
+            NearNamesDecide =>
+                "One of the two sites gets another name or moves to the attic, or somebody says that both are right. Near names shows the pairs; they are counted again within a minute.",
             NoNameProposed => "None of the sites gets another name this way. Choose other words.",
             AddressIsSo(var address) => $"The address is {address} already.",
             AddressFormUnknown(var host) => $"Which addresses {host} gives is not known, so none can be given from here.",

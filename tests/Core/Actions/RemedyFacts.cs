@@ -134,6 +134,31 @@ public class RemedyFacts
         );
     }
 
+    [Fact]
+    public void Near_names_concern_two_sites_so_no_name_is_proposed_or_promised_to_end_the_finding()
+    {
+        var rule = TwoOwners with { Demand = new Demand.General("name.near eq 0") };
+        harbour.Hosts["Slipway"] = new HostCapabilities { Changes = [LookField.Name] };
+        var site = Site(ToPerson(Power.Own, Vane)) with { Name = Known.Of("Tides (copy)"), NearNames = Known.Of(1) };
+
+        var outcome = Remedies.Try(Around(site, rule), rule);
+        Assert.Equal([Remedy.TellApart], outcome.Remedies);
+        Assert.Equal((false, new NearNamesDecide()), (outcome.Clears, outcome.Left.Single()));
+        var renamed = ChangeLook.Decide(
+            Around(site, rule),
+            new LookRequest(new WantedLook("Ebb"), null),
+            new ChangeId(Guid.NewGuid()),
+            new Actor(Aske)
+        );
+        var effect = Assert.IsType<Decision.Plan>(renamed).Effect;
+        Assert.Empty(effect.Cleared.Concat(effect.Opened));
+        Assert.Null(
+            RemedyChoices.Proposed(
+                RemedyChoices.Of(Around(site, rule), rule.Id.Value, new Dictionary<PersonId, int>(), new Actor(Aske))
+            )
+        );
+    }
+
     private ActionFacts Around(SiteFacts site, Rule rule) =>
         new(site, [], harbour.Organisation, new RuleBook([rule], OnTheDay), harbour.PeopleDirectory)
         {

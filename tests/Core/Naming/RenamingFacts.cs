@@ -84,7 +84,7 @@ public class RenamingFacts
             return tidy.Of(name, null) is not { } once
                 || tidy.Of(once, null) is null
                     && LookAlikes.Bare(once)
-                        == LookAlikes.Bare(name.Replace("copy of", "copy", StringComparison.OrdinalIgnoreCase));
+                        == LookAlikes.Bare(Renaming.OneLine(name).Replace("copy of", "copy", StringComparison.OrdinalIgnoreCase));
         });
 
     [Fact]

@@ -100,6 +100,13 @@ export function Remedies({ group, isSmall = false }: { group: Group; isSmall?: b
       )
     );
   }
+  if (group.remedies.includes("tell-apart")) {
+    return (
+      <Link to="/twins" data-does="remedy" className={actionLook(true)}>
+        Near names …
+      </Link>
+    );
+  }
   const label = isSmall
     ? "Plan …"
     : group.count === 1

@@ -120,6 +120,12 @@ function Remedies({ explained, sitePage }: { explained: Schema["Explained"]; sit
                 </Link>
               )
             );
+          case "tell-apart":
+            return (
+              <Link key={remedy} to="/twins" className={remedyLook}>
+                Near names … {named}
+              </Link>
+            );
           default:
             return [...left].map(([person, who]) => (
               <Link key={person} to="/remove-access" search={{ person, site }} className={remedyLook}>
