@@ -67,11 +67,13 @@ internal static class WrittenRuleRemedies
             name
             && !HostChanges.NotInUse(facts).Any()
             && facts.Organisation.CapabilitiesOf(facts.Site.Host).CanChange(LookField.Name);
-        var isKnown = remedies.Count > 0 || renames && NameFor(facts, rule) is not null;
+        var presents = PresentsFor(facts, rule);
+        var isKnown = remedies.Count > 0 || presents || renames && NameFor(facts, rule) is not null;
         return new RemedyOutcome(
             [
                 .. remedies,
                 .. renames ? [Remedy.Rename] : Array.Empty<Remedy>(),
+                .. presents ? [Remedy.Present] : Array.Empty<Remedy>(),
                 .. near ? [Remedy.TellApart] : Array.Empty<Remedy>(),
             ],
             isKnown,
@@ -107,6 +109,22 @@ internal static class WrittenRuleRemedies
             && name != now
             && alone.Judge(new ComputedSite(new WantedLook(name).On(site), facts.Organisation, facts.PeopleDirectory)).Count == 0
         );
+    }
+
+    // True if a description, or a logo that is kept with the site, meets the demand, and can be set from here.
+    private static bool PresentsFor(ActionFacts facts, Rule rule)
+    {
+        var (site, capabilities) = (facts.Site, facts.Organisation.CapabilitiesOf(facts.Site.Host));
+        var alone = new RuleBook([rule], facts.Rules.Today);
+        return !HostChanges.NotInUse(facts).Any()
+            && new[]
+            {
+                (LookField.Description, new WantedLook(Description: "…")),
+                (LookField.Logo, new WantedLook(Logo: new WantedLogo(LogoSource.KeptWithSite, null))),
+            }.Any(one =>
+                capabilities.CanChange(one.Item1)
+                && alone.Judge(new ComputedSite(one.Item2.On(site), facts.Organisation, facts.PeopleDirectory)).Count == 0
+            );
     }
 
     private static bool IsAboutOwners(Rule rule, Today today) =>

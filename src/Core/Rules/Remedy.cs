@@ -15,6 +15,9 @@ public enum Remedy : byte
     MoveToAttic,
     Rename,
 
+    /// <summary>Changing its description or its logo.</summary>
+    Present,
+
     /// <summary>Looking at the sites with near names: one of two gets another name, moves to the attic, or both are right.</summary>
     TellApart,
 }

@@ -182,6 +182,7 @@ public static class Labels
             Remedy.SetFact => "set the fact",
             Remedy.MoveToAttic => "move to the attic",
             Remedy.Rename => "rename",
+            Remedy.Present => "change the description or the logo",
             Remedy.TellApart => "tell near names apart",
             _ => "remove the access of people who have left",
         };

@@ -134,6 +134,24 @@ public class RemedyFacts
         );
     }
 
+    [Theory]
+    [InlineData("description pr", LookField.Description)]
+    [InlineData("logo eq \"kept-with-site\"", LookField.Logo)]
+    public void A_missing_description_or_a_logo_elsewhere_is_changed_from_here_where_the_host_lets_it(
+        string demand,
+        LookField field
+    )
+    {
+        var rule = TwoOwners with { Demand = new Demand.General(demand) };
+        var site = Site(ToPerson(Power.Own, Vane)) with { Description = Known<string>.None, Logo = Known.Of(LogoSource.Linked) };
+        Assert.Equal([new ChangedAtHost("Slipway")], Remedies.Try(Around(site, rule), rule).Left);
+
+        harbour.Hosts["Slipway"] = new HostCapabilities { Changes = [field], Logos = [LogoSource.KeptWithSite] };
+        var outcome = Remedies.Try(Around(site, rule), rule);
+        Assert.Equal([Remedy.Present], outcome.Remedies);
+        Assert.True(outcome.Clears);
+    }
+
     [Fact]
     public void Near_names_concern_two_sites_so_no_name_is_proposed_or_promised_to_end_the_finding()
     {

@@ -106,6 +106,7 @@ export const labels = {
     "set-fact": "set the fact",
     "move-to-attic": "move to the attic",
     rename: "rename",
+    present: "change the description or the logo",
     "tell-apart": "tell near names apart",
   } satisfies Record<Schema["Remedy"], string>,
   Role: {

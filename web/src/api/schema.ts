@@ -5471,7 +5471,7 @@ export interface components {
          * @description An action that helps to meet a demand.
          * @enum {unknown}
          */
-        Remedy: "restrict" | "add-owner" | "remove-access" | "set-fact" | "move-to-attic" | "rename" | "tell-apart";
+        Remedy: "restrict" | "add-owner" | "remove-access" | "set-fact" | "move-to-attic" | "rename" | "present" | "tell-apart";
         RemoveAccessPlanRequest: {
             /**
              * Format: int64

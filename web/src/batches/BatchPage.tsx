@@ -59,8 +59,8 @@ export function BatchPage() {
     );
   }
   return (
-    <main className="flex min-h-0 flex-1">
-      <div className="min-w-0 flex-1 overflow-auto">
+    <main className="flex min-h-0 flex-1 max-md:flex-col max-md:overflow-auto">
+      <div className="min-w-0 overflow-auto max-md:shrink-0 md:flex-1">
         <div className="px-5 pt-3.5 pb-3">
           <h1 className="text-[21px]">{title}</h1>
           <p className="mt-1 text-second">{progressText(data)}</p>
@@ -77,7 +77,7 @@ export function BatchPage() {
       </div>
       <aside
         aria-label="The action"
-        className="w-[344px] shrink-0 overflow-auto border-l-4 border-double border-margin-rule px-5 py-4"
+        className="shrink-0 border-double border-margin-rule px-5 py-4 max-md:border-t-4 md:w-[344px] md:overflow-auto md:border-l-4"
       >
         <BatchEffect batch={data} />
         {data.mayAdjust && <ForAll batch={data} />}

@@ -120,6 +120,14 @@ function Remedies({ explained, sitePage }: { explained: Schema["Explained"]; sit
                 </Link>
               )
             );
+          case "present":
+            return (
+              sitePage.mayAct && (
+                <Link key={remedy} to="/sites/$site/look" params={{ site: site.toString() }} className={remedyLook}>
+                  Change it … {named}
+                </Link>
+              )
+            );
           case "tell-apart":
             return (
               <Link key={remedy} to="/twins" className={remedyLook}>
