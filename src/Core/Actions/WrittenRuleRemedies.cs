@@ -116,14 +116,17 @@ internal static class WrittenRuleRemedies
     {
         var (site, capabilities) = (facts.Site, facts.Organisation.CapabilitiesOf(facts.Site.Host));
         var alone = new RuleBook([rule], facts.Rules.Today);
+        var keepsLogos = capabilities.ManualProcedure is not null || capabilities.Logos.Contains(LogoSource.KeptWithSite);
+        bool Meets(WantedLook look) =>
+            alone.Judge(new ComputedSite(look.On(site), facts.Organisation, facts.PeopleDirectory)).Count == 0;
         return !HostChanges.NotInUse(facts).Any()
-            && new[]
-            {
-                (LookField.Description, new WantedLook(Description: "…")),
-                (LookField.Logo, new WantedLook(Logo: new WantedLogo(LogoSource.KeptWithSite, null))),
-            }.Any(one =>
-                capabilities.CanChange(one.Item1)
-                && alone.Judge(new ComputedSite(one.Item2.On(site), facts.Organisation, facts.PeopleDirectory)).Count == 0
+            && (
+                (capabilities.CanChange(LookField.Description) && Meets(new WantedLook(Description: "…")))
+                || (
+                    capabilities.CanChange(LookField.Logo)
+                    && keepsLogos
+                    && Meets(new WantedLook(Logo: new WantedLogo(LogoSource.KeptWithSite, null)))
+                )
             );
     }
 

@@ -61,6 +61,7 @@ internal static class RenamingEndpoints
             return problem;
         }
 
+        var way = Way(request);
         return sites.Count switch
         {
             0 => BatchEndpoints.Problem("The list of sites is empty.", "Name at least one site."),
@@ -74,9 +75,7 @@ internal static class RenamingEndpoints
                     sites,
                     listed is null
                         ? site =>
-                            site.Name.Has(out var name)
-                                ? Way(request).Of(name, site.Unit.Has(out var unit) ? unit.Value : null)
-                                : null
+                            site.Name.Has(out var name) ? way.Of(name, site.Unit.Has(out var unit) ? unit.Value : null) : null
                         : site => listed[site.Id] is var name && site.Name.Has(out var now) && name == now ? null : name,
                     SiteActionAnswers.Reason(request.Reason)
                 ),

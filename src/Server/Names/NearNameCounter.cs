@@ -16,7 +16,7 @@ internal sealed class NearNameCounter(Database database, LiveRegister register, 
 {
     private const int AtOnce = 500;
 
-    // With more, making the index anew is faster.
+    // With more, rebuilding the index is faster.
     private const int MostOneByOne = 5_000;
     private RegisterIndex? counted;
     private List<BothRight> decided = [];

@@ -146,6 +146,12 @@ public class RemedyFacts
         var site = Site(ToPerson(Power.Own, Vane)) with { Description = Known<string>.None, Logo = Known.Of(LogoSource.Linked) };
         Assert.Equal([new ChangedAtHost("Slipway")], Remedies.Try(Around(site, rule), rule).Left);
 
+        if (field == LookField.Logo)
+        {
+            harbour.Hosts["Slipway"] = new HostCapabilities { Changes = [field], Logos = [LogoSource.Linked] };
+            Assert.Empty(Remedies.Try(Around(site, rule), rule).Remedies);
+        }
+
         harbour.Hosts["Slipway"] = new HostCapabilities { Changes = [field], Logos = [LogoSource.KeptWithSite] };
         var outcome = Remedies.Try(Around(site, rule), rule);
         Assert.Equal([Remedy.Present], outcome.Remedies);
