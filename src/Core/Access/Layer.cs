@@ -8,6 +8,9 @@ namespace AtticLedger.Core.Access;
 /// </summary>
 public sealed record Layer(LayerKind Kind, string Name, Enforcer Enforcer, Known<PowerLimits> Limits)
 {
+    /// <summary>The setting that it is; null for the site's own and for one that is not known.</summary>
+    public LimitSetting? From { get; init; }
+
     public PowerLimits Strictest { get; init; } =
         Limits.Has(out var limits) ? limits
         : Limits.IsNone ? PowerLimits.Open

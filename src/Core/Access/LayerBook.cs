@@ -197,7 +197,8 @@ public sealed class LayerBook
 
     private IEnumerable<LimitSetting> Of(LayerKind kind, string code) => byCode[(kind, code)];
 
-    private static Layer Named(LimitSetting limit, string name) => new(limit.Kind, name, limit.Enforcer, limit.Limits);
+    private static Layer Named(LimitSetting limit, string name) =>
+        new(limit.Kind, name, limit.Enforcer, limit.Limits) { From = limit };
 
     // The limits for a fact; if the fact is unknown, the bounds over all limits that may apply.
     private IEnumerable<Layer> Of(

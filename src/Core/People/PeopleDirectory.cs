@@ -95,6 +95,16 @@ public sealed class PeopleDirectory
     public PeopleDirectory With(IReadOnlyCollection<Unit> more) =>
         more.Count == 0 ? this : new PeopleDirectory(People, Units.Concat(more), Groups, Now, Time);
 
+    /// <summary>The same directory with one more member of a group.</summary>
+    public PeopleDirectory WithMember(GroupId group, Member member) =>
+        new(
+            People,
+            Units,
+            Groups.Select(one => one.Id == group ? one with { Members = [.. one.Members, member] } : one),
+            Now,
+            Time
+        );
+
     /// <summary>The same directory at another instant; null if that is on another day, because standings change with the
     /// days.</summary>
     public PeopleDirectory? At(DateTimeOffset now)

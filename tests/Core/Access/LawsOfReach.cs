@@ -3,6 +3,7 @@ using AtticLedger.Core.People;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using CsCheck;
+using static AtticLedger.Core.Tests.Doors.AnyAccess;
 using static AtticLedger.Core.Tests.Harbour;
 
 namespace AtticLedger.Core.Tests.Doors;
@@ -10,40 +11,6 @@ namespace AtticLedger.Core.Tests.Doors;
 /// <summary>Laws that hold for any limits, grants and layers.</summary>
 public class LawsOfReach
 {
-    private static readonly Gen<Limit> AnyLimit =
-        from inside in Gen.Int[0, 4]
-            .Select(which =>
-                new[] { InsideLimit.Staff, InsideLimit.Unit, InsideLimit.Named, InsideLimit.NamedInUnit, InsideLimit.Nobody }[
-                    which
-                ]
-            )
-        from widest in Gen.Enum<OutsideLevel>()
-        from visitorSignIn in Gen.Enum<VisitorSignIn>()
-        from guestInviter in Gen.Enum<GuestInviter>()
-        select new Limit(inside, widest, visitorSignIn, guestInviter);
-
-    private static readonly Gen<PowerLimits> AnyLimits = Gen.Select(AnyLimit, AnyLimit, AnyLimit, (view, preview, edit) =>
-        new PowerLimits(view, preview, edit)
-    );
-
-    private static readonly Gen<Grant> AnyGrant = Gen.Select(
-        Gen.Int[0, 5],
-        Gen.Enum<Power>(),
-        Gen.Enum<VisitorSignIn>(),
-        Gen.Long[1, 9],
-        Gen.Long[1, 3],
-        (which, power, visitorSignIn, person, group) =>
-            which switch
-            {
-                0 => ToStaff(power),
-                1 => ToPartners(power, visitorSignIn),
-                2 => ToAnonymous(power, visitorSignIn),
-                3 => ToGroup(power, new GroupId(group)),
-                4 => new Grant("unit:YRD", power, new Subject.WholeUnit(Yard)),
-                _ => ToPerson(power, new PersonId(person)),
-            }
-    );
-
     private static readonly Gen<(LayerKind Kind, Enforcer Enforcer, Known<PowerLimits> Limits)> AnyLayer = Gen.Select(
         Gen.Enum<LayerKind>(),
         Gen.Enum<Enforcer>(),
@@ -201,15 +168,6 @@ public class LawsOfReach
         }
 
         return (PeopleSet.Of(people), complete);
-    }
-
-    private static Harbour WithGroups()
-    {
-        var harbour = new Harbour();
-        harbour.Groups.Add(new Group(new GroupId(1), "Crew", [Member.Of(Vane), Member.Of(Agent), Member.Of(new GroupId(2))]));
-        harbour.Groups.Add(new Group(new GroupId(2), "Watch", [Member.Of(Lund), Member.Of(new GroupId(1))]));
-        harbour.Groups.Add(new Group(new GroupId(3), "Part", [Member.Of(Aske)], Complete: false));
-        return harbour;
     }
 
     private static void Sampled(Func<Grant[], Layer[], Power, Layer, bool> law) =>
