@@ -1,5 +1,6 @@
 using System.Runtime.InteropServices;
 using AtticLedger.Core.People;
+using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using Npgsql;
 
@@ -58,6 +59,17 @@ public static class PeopleTables
                 (row.GetString(0), row.GetString(1), new GroupId(row.GetInt64(2)))
             )
         ).ToDictionary(row => (row.Item1, row.Item2), row => row.Item3);
+
+    /// <summary>The key of grants to a group at the host of a site; null if the group is of another source.</summary>
+    public static async Task<string?> KeyOfGroupAtHostOf(this NpgsqlConnection connection, SiteId site, GroupId group) =>
+        (
+            await connection.Rows(
+                "select g.source_key from people_group g join site s on s.host = g.source where g.id = $1 and s.id = $2",
+                row => GrantKeys.OfGroup(row.GetString(0)),
+                group.Value,
+                site.Value
+            )
+        ).FirstOrDefault();
 
     public static async Task<PersonId> AddPerson(this Change change, Person person)
     {

@@ -12,6 +12,8 @@ import {
   readReportSearch,
   readTwinsSearch,
   readVocabularySearch,
+  readWhySearch,
+  readGrantSearch,
   readJournalSearch,
   readOwnersSearch,
   readOfferSearch,
@@ -113,6 +115,18 @@ const address = createRoute({
   getParentRoute: () => books,
   path: "/sites/$site/address",
   component: lazyRouteComponent(() => import("./looks/AddressPage"), "AddressPage"),
+});
+const why = createRoute({
+  getParentRoute: () => books,
+  path: "/sites/$site/why",
+  validateSearch: readWhySearch,
+  component: lazyRouteComponent(() => import("./access/WhyPage"), "WhyPage"),
+});
+const grantAccess = createRoute({
+  getParentRoute: () => books,
+  path: "/sites/$site/grant-access",
+  validateSearch: readGrantSearch,
+  component: lazyRouteComponent(() => import("./access/GrantAccessPage"), "GrantAccessPage"),
 });
 const renameMany = createRoute({
   getParentRoute: () => books,
@@ -269,6 +283,8 @@ const routeTree = root.addChildren([
     addOwner,
     look,
     address,
+    why,
+    grantAccess,
     renameMany,
     addOwnerToMany,
     grantExceptions,

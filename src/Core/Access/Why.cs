@@ -351,19 +351,21 @@ public static class Why
         return (visitor, granted) switch
         {
             (Visitor.OnePerson(var person), _) => MayBeGranted(person, facts.Directory)
-                ? [.. host.NamesPeople && granted is { } to ? [ToPerson(person, to)] : GroupsFor(person, sharing, power, facts)]
+                ?
+                [
+                    .. host.NamesPeople && granted is { } to
+                        ? [New(new Subject.OnePerson(person), to)]
+                        : GroupsFor(person, sharing, power, facts),
+                ]
                 : [],
             (Visitor.NewGuest, { } to) when host.NamesPeople => [new AccessChange.InviteGuest(to)],
-            (Visitor.Partner, { } to) => [new AccessChange.GrantPower(new Grant("partners", to, new Subject.Partners()))],
-            (Visitor.NotSignedIn, { } to) =>
-            [
-                new AccessChange.GrantPower(new Grant("anonymous", to, new Subject.Anonymous(), VisitorSignIn.None)),
-            ],
+            (Visitor.Partner, { } to) => [New(new Subject.Partners(), to)],
+            (Visitor.NotSignedIn, { } to) => [New(new Subject.Anonymous(), to, VisitorSignIn.None)],
             _ => [],
         };
 
-        static AccessChange ToPerson(PersonId person, Power power) =>
-            new AccessChange.GrantPower(new Grant($"person:{person.Value}", power, new Subject.OnePerson(person)));
+        AccessChange New(Subject subject, Power to, VisitorSignIn visitorSignIn = VisitorSignIn.Account) =>
+            new AccessChange.GrantPower(new Grant(sharing.Grants.KeyFor(subject, facts.Directory)!, to, subject, visitorSignIn));
     }
 
     // Nobody who has left is granted anything.

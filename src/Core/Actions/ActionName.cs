@@ -15,6 +15,9 @@ public enum ActionName : byte
     [JsonStringEnumMemberName("access.remove")]
     AccessRemove,
 
+    [JsonStringEnumMemberName("access.grant")]
+    AccessGrant,
+
     /// <summary>Name, description or logo.</summary>
     [JsonStringEnumMemberName("site.look")]
     SiteLook,

@@ -266,14 +266,11 @@ public static partial class HandOver
 
     public static bool Holds(SiteFacts site, PersonId person) => Grants(site, person).Any(grant => grant.Power == Power.Own);
 
-    /// <summary>The key of a grant to a person, the same for every host.</summary>
-    public static string GrantKey(Person person) => $"person:{person.Mail.ToLowerInvariant()}";
-
     // One change: the recipient becomes owner as the current owner stops, so the site is never without an owner.
     private static List<GrantChange> Switch(ActionFacts facts, Offer offer)
     {
         var to = facts.PeopleDirectory.Find(offer.To)!;
-        var key = Grants(facts.Site, offer.To).FirstOrDefault()?.Key ?? GrantKey(to);
+        var key = Grants(facts.Site, offer.To).FirstOrDefault()?.Key ?? GrantKeys.Of(to);
         List<GrantChange> changes = [new(key, new Grant(key, Power.Own, new Subject.OnePerson(offer.To)))];
         if (offer is { After: not CurrentOwnerAfter.Owns, CurrentOwner: { } currentOwner })
         {

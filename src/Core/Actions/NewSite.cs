@@ -65,7 +65,7 @@ public sealed record NewSite
 
         Grant? ByName(PersonId person, Power power) =>
             directory.Find(person) is { Mail.Length: > 0 } found
-                ? new Grant($"person:{found.Mail.ToLowerInvariant()}", power, new Subject.OnePerson(person))
+                ? new Grant(GrantKeys.Of(found), power, new Subject.OnePerson(person))
                 : null;
     }
 
@@ -73,20 +73,20 @@ public sealed record NewSite
     {
         if (Reach.Inside == InsideLevel.Staff)
         {
-            yield return new Grant("everyone", Power.View, new Subject.AllStaff());
+            yield return new Grant(GrantKeys.Staff, Power.View, new Subject.AllStaff());
         }
         else if (Reach.Inside == InsideLevel.Unit && Unit is { } unit)
         {
-            yield return new Grant($"unit:{unit.Value}", Power.View, new Subject.WholeUnit(unit));
+            yield return new Grant(GrantKeys.Of(unit), Power.View, new Subject.WholeUnit(unit));
         }
 
         if (Reach.Outside == OutsideLevel.Anonymous)
         {
-            yield return new Grant("world", Power.View, new Subject.Anonymous(), Reach.SignIn);
+            yield return new Grant(GrantKeys.Anonymous, Power.View, new Subject.Anonymous(), Reach.SignIn);
         }
         else if (Reach.Outside == OutsideLevel.Partners)
         {
-            yield return new Grant("partners", Power.View, new Subject.Partners(), Reach.SignIn);
+            yield return new Grant(GrantKeys.Partners, Power.View, new Subject.Partners(), Reach.SignIn);
         }
     }
 

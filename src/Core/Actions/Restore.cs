@@ -279,7 +279,7 @@ public static class Restore
             var key = grants
                 .FirstOrDefault(grant => grant.Subject is Subject.OnePerson(var one) && one == owner && !grant.IsLink)
                 ?.Key
-                ?? HandOver.GrantKey(person);
+                ?? GrantKeys.Of(person);
             changes[key] = new GrantChange(key, new Grant(key, Power.Own, new Subject.OnePerson(owner)));
         }
 

@@ -62,7 +62,7 @@ internal sealed class Restricting(ActionFacts facts, PowerLimits target)
             && target.For(grant.Power).Inside == InsideLimit.Unit
         )
         {
-            var key = $"unit:{unit.Value}";
+            var key = GrantKeys.Of(unit);
             if (!facts.Site.Expected.Or([]).Any(other => other.Key == key && other.Power >= grant.Power))
             {
                 yield return new GrantChange(key, new Grant(key, grant.Power, new Subject.WholeUnit(unit)));

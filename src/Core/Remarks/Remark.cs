@@ -35,6 +35,7 @@ public enum AccessStep : byte
     HandOver,
     ChangeOwner,
     Remove,
+    Grant,
 }
 
 /// <summary>Why a person cannot become owner of a site.</summary>

@@ -43,6 +43,28 @@ public sealed record RemovingOwnerNeedsSecond(string Who) : SiteRemark;
 
 public sealed record AccessOfNobody : SiteRemark;
 
+public sealed record GrantedAlready(string Who, Power Power) : SiteRemark;
+
+public sealed record GrantToLeaver(string Who) : SiteRemark;
+
+public sealed record OwnershipNotGranted : SiteRemark;
+
+public sealed record PowerNotGranted(string Host, Power Power, IReadOnlyList<string> Powers) : SiteRemark;
+
+public sealed record NobodyNamed(string Host) : SiteRemark;
+
+public sealed record GroupElsewhere(string Group, string Host) : SiteRemark;
+
+public sealed record OpeningNeedsReason : SiteRemark;
+
+public sealed record GrantBeyondPolicy(string Who, IReadOnlyList<string> Layers) : SiteRemark;
+
+public sealed record GrantBreaksNeedsSecond(IReadOnlyList<string> Rules) : SiteRemark;
+
+public sealed record GrantWaits(string Who, IReadOnlyList<string> Layers) : SiteRemark;
+
+public sealed record GrantWaitsForPublication(string Who) : SiteRemark;
+
 public sealed record LeaversThrough(IReadOnlyList<string> People, string Through, string Host) : SiteRemark;
 
 public sealed record GroupHoldsUnit(string Group, string Host) : SiteRemark;

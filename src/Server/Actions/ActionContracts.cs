@@ -46,6 +46,35 @@ public sealed record RemoveAccessPlanRequest(long? Person = null, long? Group = 
 /// <param name="Person">Whose access is removed; <paramref name="Group"/>: the group whose access is removed. One of the two.</param>
 public sealed record StartRemoveAccessRequest(string Fingerprint, long? Person = null, long? Group = null, string? Reason = null);
 
+/// <param name="Person">Who gets the power; or the <paramref name="Group"/>, the unit with the code <paramref name="Unit"/>, or many
+/// people by <paramref name="All"/>. One of the four.</param>
+/// <param name="SignIn">What partners and anonymous visitors have to prove.</param>
+public sealed record GrantAccessPlanRequest(
+    Power Power,
+    long? Person = null,
+    long? Group = null,
+    string? Unit = null,
+    WideSubject? All = null,
+    VisitorSignIn SignIn = VisitorSignIn.Account,
+    string? Reason = null
+);
+
+/// <param name="Fingerprint">The fingerprint of the previewed plan: a different effect is refused.</param>
+public sealed record StartGrantAccessRequest(
+    Power Power,
+    string Fingerprint,
+    long? Person = null,
+    long? Group = null,
+    string? Unit = null,
+    WideSubject? All = null,
+    VisitorSignIn SignIn = VisitorSignIn.Account,
+    string? Reason = null
+)
+{
+    /// <summary>The same without the fingerprint.</summary>
+    internal GrantAccessPlanRequest Planned => new(Power, Person, Group, Unit, All, SignIn, Reason);
+}
+
 /// <param name="Fingerprint">The fingerprint of the previewed plan: a different effect is refused.</param>
 public sealed record StartRestrictRequest(Limits Target, string Fingerprint, string? Reason = null);
 

@@ -35,6 +35,16 @@ internal static class ActionEndpoints
             .WithSummary(
                 "Removes what a person or a group is granted by name on a site; removing an active owner waits for a second person."
             );
+        api.MapPost("/sites/{site:long}/grant-access/plan", PlanGrant)
+            .Previews()
+            .WithName("planGrantAccess")
+            .WithSummary("The plan to grant a power at a site to a person, a group, a unit or many people; nothing is changed.");
+        api.MapPost("/sites/{site:long}/grant-access", Grant)
+            .Carries(ActionName.AccessGrant)
+            .WithName("grantAccess")
+            .WithSummary(
+                "Grants a power at a site as planned. What policy does not allow is refused; what breaks a critical rule waits for a second person."
+            );
         api.MapPost("/host-changes/{hostChange:guid}/undo/plan", PlanUndo)
             .Previews()
             .WithName("planUndo")
@@ -56,6 +66,20 @@ internal static class ActionEndpoints
 
     private static Task<ActionAnswer> Remove(long site, StartRemoveAccessRequest request, HttpContext context) =>
         context.Carry(Removing(site, request.Person, request.Group, request.Reason, context), request.Fingerprint, request);
+
+    private static async Task<PreviewResult> PlanGrant(
+        long site,
+        GrantAccessPlanRequest request,
+        HttpContext context,
+        Database database
+    ) => await context.PlanOf(await Granting(site, request, context, database));
+
+    private static async Task<ActionAnswer> Grant(
+        long site,
+        StartGrantAccessRequest request,
+        HttpContext context,
+        Database database
+    ) => await context.Carry(await Granting(site, request.Planned, context, database), request.Fingerprint, request);
 
     private static Task<PreviewResult> PlanUndo(Guid hostChange, HttpContext context) =>
         context.PlanOf(Undoing(hostChange, null, context));
@@ -89,6 +113,38 @@ internal static class ActionEndpoints
         );
         return new SiteAction(ActionName.AccessRemove, site, viewer, (facts, change) =>
             RemoveAccess.Decide(facts, request, new ChangeId(change), viewer.Actor())
+        )
+        {
+            Request = request,
+            Reason = request.Reason,
+            WithNeighbours = false,
+        };
+    }
+
+    private static async Task<SiteAction> Granting(
+        long site,
+        GrantAccessPlanRequest asked,
+        HttpContext context,
+        Database database
+    )
+    {
+        var viewer = Viewer.Of(context);
+        var request = new GrantAccessRequest(
+            asked.Person is { } id ? new PersonId(id) : null,
+            asked.Group is { } of ? new GroupId(of) : null,
+            asked.Unit is { } unit ? new UnitCode(unit) : null,
+            asked.All,
+            asked.Power,
+            asked.SignIn,
+            SiteActionAnswers.Reason(asked.Reason)
+        )
+        {
+            GroupKey = asked.Group is { } group
+                ? await database.Read(connection => connection.KeyOfGroupAtHostOf(new SiteId(site), new GroupId(group)))
+                : null,
+        };
+        return new SiteAction(ActionName.AccessGrant, site, viewer, (facts, change) =>
+            GrantAccess.Decide(facts, request, new ChangeId(change), viewer.Actor())
         )
         {
             Request = request,

@@ -9,6 +9,8 @@ internal static class ActionLabels
         action switch
         {
             ActionName.SiteMoveToAttic => "Move to the attic",
+            ActionName.AccessGrant => "Grant access",
+            ActionName.AccessRemove => "Remove access",
             ActionName.OwnerOffer => "Assign an owner in another's place",
             _ => action.Text(),
         };

@@ -81,6 +81,13 @@ internal static class ApprovalActions
                     new ChangeId(id),
                     actor
                 ),
+            ActionName.AccessGrant => (facts, id) =>
+                GrantAccess.Decide(
+                    facts,
+                    JsonSerializer.Deserialize<GrantAccessRequest>(approval.Request)!,
+                    new ChangeId(id),
+                    actor
+                ),
             _ => throw new InvalidOperationException($"The action {approval.Action.Text()} needs no second person."),
         };
     }

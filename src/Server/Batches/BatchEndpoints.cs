@@ -8,6 +8,7 @@ using AtticLedger.Core.Terms;
 using AtticLedger.Server.Actions;
 using AtticLedger.Server.Execution;
 using AtticLedger.Server.Feed;
+using AtticLedger.Server.Hosting;
 using AtticLedger.Server.Identity;
 using AtticLedger.Server.Sentences;
 using AtticLedger.Store;
@@ -351,15 +352,10 @@ internal static class BatchEndpoints
     {
         var state = register.State;
         var viewer = register.Viewer;
-        BatchOutcome? only = null;
-        if (outcome is not null)
+        var only = QueryWords.Read<BatchOutcome>(outcome);
+        if (outcome is not null && only is null)
         {
-            if (!Enum.TryParse<BatchOutcome>(outcome.Replace("-", "", StringComparison.Ordinal), ignoreCase: true, out var word))
-            {
-                return Problem($"There is no outcome \"{outcome}\".", "Leave it out, or name one that the batch counts.");
-            }
-
-            only = word;
+            return Problem($"There is no outcome \"{outcome}\".", "Leave it out, or name one that the batch counts.");
         }
 
         if (await desk.Look(new BatchId(batch), viewer) is not var (found, lines))

@@ -230,6 +230,7 @@ internal static class JournalEndpoints
     [
         JournalAction.SiteRestrict,
         JournalAction.AccessRemove,
+        JournalAction.AccessGrant,
         JournalAction.SiteLook,
         JournalAction.SiteAddress,
     ];

@@ -48,6 +48,7 @@ internal static class Phrases
         {
             AccessStep.Restrict => "it cannot be restricted yet. Sync the host first.",
             AccessStep.Undo => "the change cannot be undone yet.",
+            AccessStep.Grant => "nobody can be granted access yet. Sync the host first.",
             AccessStep.Remove => "nobody's access can be removed yet. Sync the host first.",
             AccessStep.HandOver => "the site cannot be handed over yet.",
             _ => "the owner cannot be changed yet.",

@@ -31,6 +31,21 @@ internal static class SiteSentences
                 $"{who} owns the site, and no active owner would be left. Add an owner or hand it over first.",
             AccessOfOtherOwner(var who) => $"{who} is another owner. Only an administrator or a steward can remove an owner.",
             RemovingOwnerNeedsSecond(var who) => $"{who} is an active owner, so a second person has to agree.",
+            GrantedAlready(var who, var power) => $"{who} can {power.Word()} already.",
+            GrantToLeaver(var who) => $"{who} has left, and nobody who has left is granted anything.",
+            OwnershipNotGranted => "A site is owned by those who accepted it: choose Add an owner.",
+            PowerNotGranted(var host, var power, var powers) =>
+                $"{host} cannot grant the power to {power.Word()}. It can grant: {string.Join(", ", powers)}.",
+            NobodyNamed(var host) => $"{host} grants access to groups only. Grant it to a group with the person in it.",
+            GroupElsewhere(var group, var host) => $"{host} does not know the group {group}. Choose one of its own groups.",
+            OpeningNeedsReason => "Write why the site is opened to so many people. The reason is kept with the site.",
+            GrantBeyondPolicy(var who, var layers) =>
+                $"Policy does not allow it for {who}: limited by {Some(layers)}. Change the limit first, or grant a narrower power.",
+            GrantBreaksNeedsSecond(var rules) =>
+                $"The site will break {(rules.Count == 1 ? "a critical rule" : "critical rules")} ({string.Join(", ", rules)}), so a second person has to agree.",
+            GrantWaits(var who, var layers) =>
+                $"{who} does not get in yet, or not all of them: {Some(layers)} stops it at the host. It takes effect when that limit is raised.",
+            GrantWaitsForPublication(var who) => $"{who} does not get in before the site is published.",
             AccessOfNobody => "The person or group is not in the register.",
             LeaversThrough(var people, var through, var host) =>
                 $"{Some(people)} still {(people.Count == 1 ? "has" : "have")} access through {through}. Take them out at {host}; the next sync reports it.",

@@ -98,7 +98,7 @@ function PowerSentence({ change, gains }: { change: Schema["PowerChange"]; gains
       )}
       {change.opened.length > 0 && (
         <li className="font-semibold text-madder">
-          Warning: {capital(listed(change.opened))} can {verb} again
+          Warning: {capital(listed(change.opened))} can {verb} {gains}
         </li>
       )}
       <Named people={change.lose} does={`can no longer ${verb}`} />

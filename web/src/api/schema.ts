@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/sites/{site}/why": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether a person, or a kind of person, has a power at a site, through what or stopped by what, and the smallest set of changes that would let them in. */
+        get: operations["why"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/attic": {
         parameters: {
             query?: never;
@@ -716,6 +733,40 @@ export interface paths {
         put?: never;
         /** Removes what a person or a group is granted by name on a site; removing an active owner waits for a second person. */
         post: operations["removeAccess"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/grant-access/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan to grant a power at a site to a person, a group, a unit or many people; nothing is changed. */
+        post: operations["planGrantAccess"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/grant-access": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Grants a power at a site as planned. What policy does not allow is refused; what breaks a critical rule waits for a second person. */
+        post: operations["grantAccess"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2758,6 +2809,22 @@ export interface components {
             /** Format: int32 */
             guests: number;
         };
+        /** @description One change of a set that lets somebody in. */
+        AccessChange: {
+            kind: components["schemas"]["AccessChangeKind"];
+            words: string;
+            /** @description Who can make it. */
+            by: string;
+            limit: null | components["schemas"]["LimitName"];
+            to: null | components["schemas"]["Limits"];
+            /**
+             * Format: int32
+             * @description The number of other sites in use that a group opens to its new member; null for other changes.
+             */
+            otherSites: null | number;
+        };
+        /** @enum {unknown} */
+        AccessChangeKind: "loosen-limit" | "loosen-site" | "grant" | "invite-guest" | "join-group" | "publish" | "restore";
         AccessPath: {
             power: components["schemas"]["Power"];
             set: components["schemas"]["Access"];
@@ -2842,7 +2909,7 @@ export interface components {
          *                 released one never changes.
          * @enum {unknown}
          */
-        ActionName: "site.restrict" | "access.remove" | "site.look" | "site.address" | "picture.keep" | "picture.fetch" | "change.undo" | "owner.offer" | "owner.asked" | "offer.accept" | "offer.decline" | "offer.withdraw" | "site.move-to-attic" | "attic.stop" | "site.restore" | "hold.place" | "hold.release" | "exception.grant" | "exception.end" | "question.answer" | "question.ask-again" | "decision.put-off" | "decision.take-up" | "twins.both-right" | "twins.open-again" | "address.ask" | "request.make" | "request.grant" | "request.refuse" | "request.withdraw" | "making.resume" | "making.give-up" | "making.report" | "findings.remedy" | "approval.approve" | "approval.decline" | "approval.withdraw" | "batch.start" | "batch.stop" | "batch.resume" | "task.picture" | "task.done" | "task.failed" | "task.check" | "task.reassign" | "task.cancel" | "site.moved" | "site.not-moved" | "facts.set" | "facts.undo" | "vocabulary.change" | "vocabulary.undo" | "rule.write" | "rule.undo" | "rules.import" | "procedure.set" | "sites.import" | "sites.import-undo" | "people.import" | "people.import-undo" | "source.confirm-missing" | "source.sync" | "account.change" | "session.end" | "view.save" | "view.delete" | "calendar.revoke" | "clock.move";
+        ActionName: "site.restrict" | "access.remove" | "access.grant" | "site.look" | "site.address" | "picture.keep" | "picture.fetch" | "change.undo" | "owner.offer" | "owner.asked" | "offer.accept" | "offer.decline" | "offer.withdraw" | "site.move-to-attic" | "attic.stop" | "site.restore" | "hold.place" | "hold.release" | "exception.grant" | "exception.end" | "question.answer" | "question.ask-again" | "decision.put-off" | "decision.take-up" | "twins.both-right" | "twins.open-again" | "address.ask" | "request.make" | "request.grant" | "request.refuse" | "request.withdraw" | "making.resume" | "making.give-up" | "making.report" | "findings.remedy" | "approval.approve" | "approval.decline" | "approval.withdraw" | "batch.start" | "batch.stop" | "batch.resume" | "task.picture" | "task.done" | "task.failed" | "task.check" | "task.reassign" | "task.cancel" | "site.moved" | "site.not-moved" | "facts.set" | "facts.undo" | "vocabulary.change" | "vocabulary.undo" | "rule.write" | "rule.undo" | "rules.import" | "procedure.set" | "sites.import" | "sites.import-undo" | "people.import" | "people.import-undo" | "source.confirm-missing" | "source.sync" | "account.change" | "session.end" | "view.save" | "view.delete" | "calendar.revoke" | "clock.move";
         AddressAsked: {
             /** Format: int64 */
             place: number;
@@ -3446,6 +3513,12 @@ export interface components {
             line: null | number;
             what: null | string;
         };
+        /** @description A group in a chain. */
+        ChainedGroup: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+        };
         ChangeAddressRequest: {
             fingerprint: string;
             /** @description The chosen part of the new address. */
@@ -3799,10 +3872,7 @@ export interface components {
          * @enum {unknown}
          */
         EnforcementKind: "report" | "ask-owners" | "restrict";
-        /**
-         * @description Who enforces a limit: the host technically, or policy only.
-         * @enum {unknown}
-         */
+        /** @enum {unknown} */
         Enforcer: "host" | "policy";
         /** @description A value that decides a finding. */
         Evidence: {
@@ -4063,6 +4133,18 @@ export interface components {
             /** Format: int64 */
             bytesSoFar: number;
         };
+        /** @description One thing that can stop somebody on the way in. */
+        Gate: {
+            kind: components["schemas"]["GateKind"];
+            layer: null | components["schemas"]["LayerKind"];
+            name: string;
+            enforcer: null | components["schemas"]["Enforcer"];
+            /** @description What it allows, or the state of the site. */
+            says: string;
+            lets: components["schemas"]["Truth"];
+        };
+        /** @enum {unknown} */
+        GateKind: "existence" | "publication" | "layer" | "guest-list";
         Grant: {
             who: string;
             power: components["schemas"]["Power"];
@@ -4077,6 +4159,22 @@ export interface components {
             group: null | number;
             /** @description True if the person has left. */
             hasLeft: boolean;
+        };
+        GrantAccessPlanRequest: {
+            power: components["schemas"]["Power"];
+            /**
+             * Format: int64
+             * @description Who gets the power; or the Group, the unit with the code Unit, or many
+             *         people by All. One of the four.
+             */
+            person?: null | number;
+            /** Format: int64 */
+            group?: null | number;
+            unit?: null | string;
+            all?: null | components["schemas"]["WideSubject"];
+            /** @description What partners and anonymous visitors have to prove. */
+            signIn?: components["schemas"]["VisitorSignIn"];
+            reason?: null | string;
         };
         GrantChange: {
             who: string;
@@ -4438,10 +4536,7 @@ export interface components {
              */
             until: null | string;
         };
-        /**
-         * @description Where a limit is set; the values are in display sequence.
-         * @enum {unknown}
-         */
+        /** @enum {unknown} */
         LayerKind: "organisation" | "host" | "place" | "unit" | "classification" | "kind" | "owners-classification" | "site";
         /** @description A message to a browser: how far the register is, and what has changed since the last message. */
         LedgerEvent: {
@@ -4454,6 +4549,21 @@ export interface components {
             sites: number[];
             topics: components["schemas"]["FeedTopic"][];
         };
+        /** @description A set of changes that lets somebody in; none can be left out. */
+        LetIn: {
+            changes: components["schemas"]["AccessChange"][];
+            /** @description False if an unknown fact still decides. */
+            isCertain: boolean;
+            /** @description The limits that are policy only and do not allow it. */
+            againstPolicy: string[];
+            /**
+             * Format: int32
+             * @description The number of other people who get into this site by it, by name or group.
+             */
+            otherPeople: number;
+            /** @description Who else from outside gets in by it. */
+            otherDoors: string[];
+        };
         /**
          * @description The level of a rule, the highest first.
          * @enum {unknown}
@@ -4464,6 +4574,13 @@ export interface components {
             inside: components["schemas"]["InsideWord"];
             outside: components["schemas"]["OutsideLevel"];
             visitorSignIn: components["schemas"]["VisitorSignIn"];
+        };
+        /** @description A limit in the register. */
+        LimitName: {
+            kind: components["schemas"]["LayerKind"];
+            /** @description Of what it is: of a host its name, of a unit its code; empty for the organisation. */
+            code: string;
+            enforcer: components["schemas"]["Enforcer"];
         };
         Limits: {
             view: components["schemas"]["Limit"];
@@ -5447,7 +5564,7 @@ export interface components {
              * @description Which one it is.
              * @enum {string}
              */
-            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-form-unknown" | "address-hard-to-say" | "address-held" | "address-hyphens" | "address-is-long" | "address-is-so" | "address-like" | "address-like-reserved" | "address-malformed" | "address-missing" | "address-not-forwarded" | "address-prefix" | "address-reserved" | "address-stays" | "address-taken" | "address-taken-now" | "alias-held" | "alias-malformed" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-needs-reason" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "changed-at-host" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "domains-stay" | "editor-ineligible" | "end-is-past" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "field-too-long" | "finding-missing" | "former-logo-not-kept" | "former-look-unknown" | "former-owner-left" | "forward-days-out-of-range" | "forward-not-offered" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "kind-always-all-staff" | "kind-by-administrators" | "kind-by-request" | "kind-not-started" | "language-malformed" | "last-administrator" | "last-day-passed" | "leavers-through" | "lender-missing" | "lender-without-logo" | "limit-unknown" | "logo-borrowed-by" | "logo-depends-on-link" | "logo-depends-on-site" | "logo-link-malformed" | "logo-source-fixed" | "look-changed-later" | "look-fixed" | "look-is-so" | "made-by-hand" | "many-use-need-second" | "message-missing" | "message-sent-today" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-is-long" | "name-meets-demand" | "name-missing" | "name-stays-elsewhere" | "name-too-long" | "name-typed-wrong" | "name-used-too" | "near-names-decide" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "new-site-without-owner" | "new-site-without-unit" | "no-longer-owner" | "no-name-proposed" | "no-owner-proposed" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "nobody-to-ask" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "only-requester-withdraws" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-meet-demand" | "owners-move-singly" | "owners-wanted" | "password-wrong" | "people-too-many" | "person-missing" | "person-not-in-register" | "picture-gone" | "picture-not-by-viewer" | "picture-refused" | "picture-unreadable" | "procedure-text-missing" | "procedure-text-too-long" | "purpose-missing" | "put-off-needs-reason" | "put-off-too-long" | "question-for-owners" | "question-needs-words" | "question-over" | "question-restricted" | "question-still-open" | "reach-beyond-purpose" | "reach-limit-unknown" | "reach-narrowed" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "refusal-needs-reason" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "request-answered" | "request-not-by-hand" | "request-not-stopped" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-begins-before" | "rule-book-full" | "rule-changed-since" | "rule-days-to-answer" | "rule-id-invalid" | "rule-is-off" | "rule-missing" | "rule-not-broken" | "rule-not-by-restricting" | "rule-text-missing" | "rule-text-too-long" | "rule-text-unprintable" | "rule-touches-most" | "rule-unchanged" | "rule-unreadable" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "starter-not-staff" | "starts-for-others" | "still-reported" | "swap-forwards-nothing" | "swap-not-offered" | "swap-partner-missing" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-code-taken" | "unit-missing" | "unit-unknown" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already" | "word-not-approved" | "would-break" | "would-not-tell";
+            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-form-unknown" | "address-hard-to-say" | "address-held" | "address-hyphens" | "address-is-long" | "address-is-so" | "address-like" | "address-like-reserved" | "address-malformed" | "address-missing" | "address-not-forwarded" | "address-prefix" | "address-reserved" | "address-stays" | "address-taken" | "address-taken-now" | "alias-held" | "alias-malformed" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-needs-reason" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "changed-at-host" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "domains-stay" | "editor-ineligible" | "end-is-past" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "field-too-long" | "finding-missing" | "former-logo-not-kept" | "former-look-unknown" | "former-owner-left" | "forward-days-out-of-range" | "forward-not-offered" | "grant-beyond-policy" | "grant-breaks-needs-second" | "grant-to-leaver" | "grant-waits" | "grant-waits-for-publication" | "granted-already" | "group-elsewhere" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "kind-always-all-staff" | "kind-by-administrators" | "kind-by-request" | "kind-not-started" | "language-malformed" | "last-administrator" | "last-day-passed" | "leavers-through" | "lender-missing" | "lender-without-logo" | "limit-unknown" | "logo-borrowed-by" | "logo-depends-on-link" | "logo-depends-on-site" | "logo-link-malformed" | "logo-source-fixed" | "look-changed-later" | "look-fixed" | "look-is-so" | "made-by-hand" | "many-use-need-second" | "message-missing" | "message-sent-today" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-is-long" | "name-meets-demand" | "name-missing" | "name-stays-elsewhere" | "name-too-long" | "name-typed-wrong" | "name-used-too" | "near-names-decide" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "new-site-without-owner" | "new-site-without-unit" | "no-longer-owner" | "no-name-proposed" | "no-owner-proposed" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "nobody-named" | "nobody-to-ask" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "only-requester-withdraws" | "opening-needs-reason" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-meet-demand" | "owners-move-singly" | "owners-wanted" | "ownership-not-granted" | "password-wrong" | "people-too-many" | "person-missing" | "person-not-in-register" | "picture-gone" | "picture-not-by-viewer" | "picture-refused" | "picture-unreadable" | "power-not-granted" | "procedure-text-missing" | "procedure-text-too-long" | "purpose-missing" | "put-off-needs-reason" | "put-off-too-long" | "question-for-owners" | "question-needs-words" | "question-over" | "question-restricted" | "question-still-open" | "reach-beyond-purpose" | "reach-limit-unknown" | "reach-narrowed" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "refusal-needs-reason" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "request-answered" | "request-not-by-hand" | "request-not-stopped" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-begins-before" | "rule-book-full" | "rule-changed-since" | "rule-days-to-answer" | "rule-id-invalid" | "rule-is-off" | "rule-missing" | "rule-not-broken" | "rule-not-by-restricting" | "rule-text-missing" | "rule-text-too-long" | "rule-text-unprintable" | "rule-touches-most" | "rule-unchanged" | "rule-unreadable" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "starter-not-staff" | "starts-for-others" | "still-reported" | "swap-forwards-nothing" | "swap-not-offered" | "swap-partner-missing" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-code-taken" | "unit-missing" | "unit-unknown" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already" | "word-not-approved" | "would-break" | "would-not-tell";
             /** @description Its parameters by name: texts, numbers, days (`yyyy-MM-dd`), instants, lists of texts. */
             parameters: Record<string, never>;
             /** @description What a person reads. */
@@ -6337,6 +6454,19 @@ export interface components {
          * @enum {unknown}
          */
         StartField: "kind" | "name" | "address" | "alias" | "unit" | "purpose" | "classification" | "tags" | "language" | "description" | "content-notice" | "ends" | "owners" | "editors" | "reach";
+        StartGrantAccessRequest: {
+            power: components["schemas"]["Power"];
+            /** @description The fingerprint of the previewed plan: a different effect is refused. */
+            fingerprint: string;
+            /** Format: int64 */
+            person?: null | number;
+            /** Format: int64 */
+            group?: null | number;
+            unit?: null | string;
+            all?: null | components["schemas"]["WideSubject"];
+            signIn?: components["schemas"]["VisitorSignIn"];
+            reason?: null | string;
+        };
         StartMoveToAtticRequest: {
             /** @description The site's name as it was typed; empty if not required. */
             typed: string;
@@ -6749,6 +6879,8 @@ export interface components {
          * @enum {unknown}
          */
         VisibleName: "shown" | "home" | "address";
+        /** @enum {unknown} */
+        VisitorKind: "new-guest" | "partner" | "not-signed-in";
         /**
          * @description The sign-in that access from outside requires, the weakest first.
          * @enum {unknown}
@@ -6803,6 +6935,45 @@ export interface components {
             /** @description Linked: the address of the picture. */
             link: null | string;
         };
+        /** @description One grant that admits somebody if nothing stops them. */
+        WayIn: {
+            through: string;
+            power: components["schemas"]["Power"];
+            /** @description True if it is certainly a grant to them. */
+            includes: components["schemas"]["Truth"];
+            /** @description The groups through which it is, from the granted one to the one that names the person. */
+            chain: components["schemas"]["ChainedGroup"][];
+            lets: components["schemas"]["Truth"];
+            gates: components["schemas"]["Gate"][];
+        };
+        /** @description Whether somebody has a power at a site, why, and what would change it. */
+        Why: {
+            site: components["schemas"]["SiteName"];
+            host: string;
+            power: components["schemas"]["Power"];
+            /** @description In words. */
+            who: string;
+            kind: null | components["schemas"]["VisitorKind"];
+            person: null | components["schemas"]["Person"];
+            /** @description True if the person has left. */
+            hasLeft: boolean;
+            getsIn: components["schemas"]["Truth"];
+            /** @description True if policy allows it. */
+            allowed: components["schemas"]["Truth"];
+            expected: null | components["schemas"]["Truth"];
+            /** @description The grants to them, those that admit them first; 10 at the most. */
+            ways: components["schemas"]["WayIn"][];
+            /**
+             * Format: int32
+             * @description The number of others.
+             */
+            moreWays: number;
+            newGrant: null | components["schemas"]["WayIn"];
+            /** @description The facts that are not reported and on which the answer depends. */
+            unknown: string[];
+            smallest: null | components["schemas"]["LetIn"];
+            others: components["schemas"]["LetIn"][];
+        };
         /** @description Explains why a site is not in the register's list. */
         WhyNotListed: {
             sites: components["schemas"]["FoundSite"][];
@@ -6813,6 +6984,8 @@ export interface components {
             /** @description Advice if nothing is found, one sentence each. */
             words: string[];
         };
+        /** @enum {unknown} */
+        WideSubject: "staff" | "partners" | "anonymous";
         WordMeaning: {
             /** @description As a request gives it. */
             meaning: string;
@@ -6861,6 +7034,32 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    why: {
+        parameters: {
+            query?: {
+                person?: number;
+                kind?: string;
+                power?: string;
+            };
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Why"];
+                };
+            };
+        };
+    };
     attic: {
         parameters: {
             query?: never;
@@ -8050,6 +8249,79 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["StartRemoveAccessRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    planGrantAccess: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GrantAccessPlanRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+        };
+    };
+    grantAccess: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path: {
+                site: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartGrantAccessRequest"];
             };
         };
         responses: {

@@ -1,3 +1,5 @@
+import type { Schema } from "./client";
+
 /** The parameters of the address bar: a link contains the whole view. */
 export interface RegisterSearch {
   unit?: string;
@@ -90,6 +92,37 @@ export const readRemoveSearch = (raw: Raw): RemoveSearch => ({
   ...whole(raw, "site"),
   ...text(raw, "host"),
 });
+
+/** Who asks to get in, and for what: a person, or a kind of person. */
+export interface WhySearch {
+  person?: number;
+  kind?: Schema["VisitorKind"];
+  power?: Schema["Power"];
+}
+
+const kinds: Schema["VisitorKind"][] = ["new-guest", "partner", "not-signed-in"];
+const powers: Schema["Power"][] = ["view", "preview", "edit", "publish", "invite", "manage", "own"];
+const among = <Value extends string>(value: unknown, values: Value[]) => values.find((one) => one === value);
+
+export function readWhySearch(raw: Raw): WhySearch {
+  const [kind, power] = [among(raw.kind, kinds), among(raw.power, powers)];
+  return { ...whole(raw, "person"), ...(kind && { kind }), ...(power && { power }) };
+}
+
+/** Who is granted access, as far as it is chosen already. */
+export interface GrantSearch {
+  person?: number;
+  group?: number;
+  all?: Schema["WideSubject"];
+  power?: Schema["Power"];
+}
+
+const wide: Schema["WideSubject"][] = ["staff", "partners", "anonymous"];
+
+export function readGrantSearch(raw: Raw): GrantSearch {
+  const [all, power] = [among(raw.all, wide), among(raw.power, powers)];
+  return { ...whole(raw, "person"), ...whole(raw, "group"), ...(all && { all }), ...(power && { power }) };
+}
 
 export interface AtticSearch {
   /** The site in focus. */

@@ -72,6 +72,7 @@ export function SitePage() {
         <Facts sitePage={sitePage.data} />
         <Moves site={sitePage.data.line.id} />
         <WhoGetsIn
+          site={sitePage.data.line.id}
           accessPaths={sitePage.data.accessPaths}
           isInUse={sitePage.data.existence === "in-use"}
           isOffline={sitePage.data.line.status === "offline"}
@@ -197,8 +198,8 @@ function Fact(props: { term: string; value: string; detail: string; explained?: 
   );
 }
 
-function WhoGetsIn(props: { accessPaths: Schema["AccessPath"][]; isInUse: boolean; isOffline: boolean }) {
-  const { accessPaths, isInUse, isOffline } = props;
+function WhoGetsIn(props: { site: number; accessPaths: Schema["AccessPath"][]; isInUse: boolean; isOffline: boolean }) {
+  const { site, accessPaths, isInUse, isOffline } = props;
   const isNow = ({ power }: Schema["AccessPath"]) => isInUse && !(isOffline && power === "view");
   const first =
     accessPaths.find((accessPath) => accessPath.exceeds === "yes") ?? accessPaths.find(isNow) ?? accessPaths[0];
@@ -232,6 +233,16 @@ function WhoGetsIn(props: { accessPaths: Schema["AccessPath"][]; isInUse: boolea
               policy allows {people(accessPath.allowed)}
               {accessPath.effective.guests > 0 ? ` and ${counted(accessPath.allowed.guests, "guest")}` : ""}.
             </p>
+            {isInUse && (
+              <Link
+                to="/sites/$site/why"
+                params={{ site: `${site}` }}
+                search={{ power: accessPath.power }}
+                className="mt-1 inline-block text-[13px] underline"
+              >
+                Ask why somebody gets in or not …
+              </Link>
+            )}
             <details className="mt-1 max-w-[560px]">
               <summary className="cursor-pointer text-[13px] underline">Show as a table</summary>
               <Arithmetic accessPath={accessPath} />
@@ -290,6 +301,16 @@ function Grants({ sitePage }: { sitePage: SitePage }) {
           </span>
           <span className="shrink-0">
             {grant.power}
+            {grant.person !== null && sitePage.existence === "in-use" && (
+              <Link
+                to="/sites/$site/why"
+                params={{ site: `${sitePage.line.id}` }}
+                search={{ person: grant.person, power: grant.power }}
+                className="ml-3 underline"
+              >
+                Why<span className="sr-only"> {grant.who} gets in or not</span>
+              </Link>
+            )}
             {sitePage.mayAct && sitePage.existence === "in-use" && (grant.person ?? grant.group) !== null && (
               <Link
                 to="/remove-access"
@@ -309,6 +330,13 @@ function Grants({ sitePage }: { sitePage: SitePage }) {
       {sitePage.grants.length === 0 && (
         <li className="border-b border-rule py-1.5 text-second">
           {isUnknown(sitePage, "access") ? `${sitePage.line.host} does not report it.` : "Nobody has access."}
+        </li>
+      )}
+      {sitePage.mayAct && sitePage.existence === "in-use" && !isUnknown(sitePage, "access") && (
+        <li className="py-1.5">
+          <Link to="/sites/$site/grant-access" params={{ site: `${sitePage.line.id}` }} className="underline">
+            Grant access …
+          </Link>
         </li>
       )}
     </Section>
