@@ -1,4 +1,5 @@
 using System.Globalization;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using Npgsql;
@@ -9,6 +10,9 @@ namespace AtticLedger.Store;
 /// <param name="Columns">The facts by headings, as JSON.</param>
 /// <param name="Words">The meanings chosen for words, as JSON.</param>
 public sealed record KeptReading(string Columns, string Words);
+
+/// <summary>Why a limit is what it is.</summary>
+public sealed record LimitReason(string? Reason, DateTimeOffset At, PersonId By);
 
 public static class OrganisationTables
 {
@@ -173,6 +177,38 @@ public static class OrganisationTables
             (short)limit.Enforcer,
             Sql.Json(limit.Limits.Has(out var limits) ? Json.Of(limits) : null)
         ) > 0;
+
+    /// <summary>Sets or removes a limit that is policy only, with the reason.</summary>
+    public static async Task ChangeLimit(this Change change, LimitRequest request, PersonId by)
+    {
+        object?[] key = [(short)request.Kind, request.Code, (short)request.Enforcer];
+        if (request.Limits is not { } limits)
+        {
+            await change.Connection.Run("delete from organisation_limit where kind = $1 and code = $2 and enforcer = $3", key);
+            return;
+        }
+
+        await change.SetLimit(new LimitSetting(request.Kind, request.Code, request.Enforcer, Known.Of(limits)));
+        await change.Connection.Run(
+            "update organisation_limit set reason = $4, set_at = $5, set_by = $6 where kind = $1 and code = $2 and enforcer = $3",
+            [.. key, request.Reason, change.Now, by.Value]
+        );
+    }
+
+    /// <summary>Why and by whom the limits were set that were set here.</summary>
+    public static async Task<Dictionary<(LayerKind Kind, string Code, Enforcer Enforcer), LimitReason>> LimitReasons(
+        this NpgsqlConnection connection
+    ) =>
+        (
+            await connection.Rows(
+                "select kind, code, enforcer, reason, set_at, set_by from organisation_limit where set_at is not null",
+                row =>
+                    (
+                        ((LayerKind)row.GetInt16(0), row.GetString(1), (Enforcer)row.GetInt16(2)),
+                        new LimitReason(row.TextOrNull(3), row.GetFieldValue<DateTimeOffset>(4), new PersonId(row.GetInt64(5)))
+                    )
+            )
+        ).ToDictionary(row => row.Item1, row => row.Item2);
 
     public static async Task<string> Value(this NpgsqlConnection connection, Setting setting) =>
         (await connection.Rows("select value from organisation_setting where name = $1", row => row.GetString(0), setting.Name))

@@ -13,6 +13,7 @@ import {
   readTwinsSearch,
   readVocabularySearch,
   readWhySearch,
+  readLimitSearch,
   readGrantSearch,
   readJournalSearch,
   readOwnersSearch,
@@ -127,6 +128,17 @@ const grantAccess = createRoute({
   path: "/sites/$site/grant-access",
   validateSearch: readGrantSearch,
   component: lazyRouteComponent(() => import("./access/GrantAccessPage"), "GrantAccessPage"),
+});
+const limits = createRoute({
+  getParentRoute: () => books,
+  path: "/limits",
+  component: lazyRouteComponent(() => import("./access/LimitsPage"), "LimitsPage"),
+});
+const limit = createRoute({
+  getParentRoute: () => books,
+  path: "/limits/change",
+  validateSearch: readLimitSearch,
+  component: lazyRouteComponent(() => import("./access/LimitPage"), "LimitPage"),
 });
 const renameMany = createRoute({
   getParentRoute: () => books,
@@ -285,6 +297,8 @@ const routeTree = root.addChildren([
     address,
     why,
     grantAccess,
+    limits,
+    limit,
     renameMany,
     addOwnerToMany,
     grantExceptions,

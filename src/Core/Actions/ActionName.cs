@@ -18,6 +18,9 @@ public enum ActionName : byte
     [JsonStringEnumMemberName("access.grant")]
     AccessGrant,
 
+    [JsonStringEnumMemberName("limit.set")]
+    LimitSet,
+
     /// <summary>Name, description or logo.</summary>
     [JsonStringEnumMemberName("site.look")]
     SiteLook,

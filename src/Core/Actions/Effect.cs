@@ -73,26 +73,7 @@ public static class Predict
         var after = new ComputedSite(site.WithGrants(site.Expected.Or([]).With(changes)), organisation, directory);
         var broken = Broken(rules, before);
         var stillBroken = Broken(rules, after);
-        var powers = Powers
-            .Limited.Where(power => power != Power.View || AccessPaths.IsPublished(site.Status) != Truth.No)
-            .Select(power =>
-                (
-                    power,
-                    change: ReachChange.Between(
-                        before.AccessPath(power).Effective.AtLeast,
-                        after.AccessPath(power).Effective.AtLeast
-                    )
-                )
-            )
-            .Where(pair => !pair.change.IsNothing)
-            .Select(pair => new PowerChange(
-                pair.power,
-                Named(pair.change.Gained, directory),
-                Named(pair.change.Lost, directory),
-                [.. pair.change.Gained.Doors.Doors()],
-                [.. pair.change.Lost.Doors.Doors()]
-            ))
-            .ToList();
+        var powers = Between(before, after, directory);
         return new Effect(
             changes,
             powers,
@@ -101,6 +82,25 @@ public static class Predict
             powers.Any(change => change.Power == Power.View && change.Shut.Count > 0) ? site.Visits : Known.Of(0)
         );
     }
+
+    /// <summary>Who gains and who loses by the difference between two rows of one site.</summary>
+    internal static IReadOnlyList<PowerChange> Between(ComputedSite before, ComputedSite after, PeopleDirectory directory) =>
+        [
+            .. Powers
+                .Limited.Where(power => power != Power.View || AccessPaths.IsPublished(after.Site.Status) != Truth.No)
+                .Select(power =>
+                    (power, was: before.AccessPath(power).Effective.AtLeast, becomes: after.AccessPath(power).Effective.AtLeast)
+                )
+                .Where(pair => !pair.was.IsWithin(pair.becomes) || !pair.becomes.IsWithin(pair.was))
+                .Select(pair => (pair.power, change: ReachChange.Between(pair.was, pair.becomes)))
+                .Select(pair => new PowerChange(
+                    pair.power,
+                    Named(pair.change.Gained, directory),
+                    Named(pair.change.Lost, directory),
+                    [.. pair.change.Gained.Doors.Doors()],
+                    [.. pair.change.Lost.Doors.Doors()]
+                )),
+        ];
 
     /// <summary>The effect of presenting a site differently: only findings can change.</summary>
     public static Effect Presenting(

@@ -32,6 +32,8 @@ public sealed class JournalAction
 
     public static JournalAction AccessRemove { get; } = new("access.remove", "removing somebody's access was requested");
 
+    public static JournalAction LimitSet { get; } = new("limit.set", "a limit was set", Changed.Organisation);
+
     public static JournalAction AccessGrant { get; } = new("access.grant", "granting access was requested");
 
     public static JournalAction ChangeUndo { get; } = new("change.undo", "a change was undone");

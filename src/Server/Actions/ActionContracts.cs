@@ -12,7 +12,13 @@ using AtticLedger.Server.Sentences;
 namespace AtticLedger.Server.Actions;
 
 /// <summary>The access limit of one power.</summary>
-public sealed record LimitResponse(InsideWord Inside, OutsideLevel Outside, VisitorSignIn VisitorSignIn);
+/// <param name="GuestInviter">Who may invite new guests; it matters for limits and not for the access of a site.</param>
+public sealed record LimitResponse(
+    InsideWord Inside,
+    OutsideLevel Outside,
+    VisitorSignIn VisitorSignIn,
+    GuestInviter GuestInviter = GuestInviter.AnyOwner
+);
 
 public enum InsideWord
 {
@@ -31,10 +37,10 @@ public sealed record Limits(LimitResponse View, LimitResponse Preview, LimitResp
         new(ToResponse(limits.For(Power.View)), ToResponse(limits.For(Power.Preview)), ToResponse(limits.For(Power.Edit)));
 
     private static LimitResponse ToResponse(Limit limit) =>
-        new(Enum.Parse<InsideWord>(limit.Inside.ToString()), limit.Widest, limit.LeastSignIn);
+        new(Enum.Parse<InsideWord>(limit.Inside.ToString()), limit.Widest, limit.LeastSignIn, limit.GuestInviter);
 
     private static Limit Limit(LimitResponse limit) =>
-        new(Enum.Parse<InsideLimit>(limit.Inside.ToString()), limit.Outside, limit.VisitorSignIn, GuestInviter.AnyOwner);
+        new(Enum.Parse<InsideLimit>(limit.Inside.ToString()), limit.Outside, limit.VisitorSignIn, limit.GuestInviter);
 }
 
 /// <param name="Target">The widest access that policy allows the site to set.</param>

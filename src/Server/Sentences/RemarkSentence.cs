@@ -20,6 +20,7 @@ public static class RemarkSentence
             BatchRemark one => BatchSentences.Of(one),
             StartRemark one => StartSentences.Of(one),
             LookRemark one => LookSentences.Of(one),
+            LimitRemark one => LimitSentences.Of(one),
             _ => throw Phrases.Missing(remark),
         };
 

@@ -342,7 +342,16 @@ function Changes({ set, why, site }: { set: Schema["LetIn"]; why: Why; site: str
 
 /** The action for a change, where there is one here and the viewer may. */
 function Do({ change, why, site }: { change: Schema["AccessChange"]; why: Why; site: string }) {
-  const mayAct = useMe()?.role !== "auditor";
+  const role = useMe()?.role;
+  const mayAct = role !== "auditor";
+  const seesAll = role === "administrator" || role === "auditor";
+  if (change.kind === "loosen-limit" && change.limit && seesAll) {
+    return (
+      <Link to="/limits/change" search={{ ...change.limit, ...(change.to && { to: change.to }) }} className="underline">
+        See what else it opens …
+      </Link>
+    );
+  }
   if (!mayAct || change.kind !== "grant") return null;
   const all = why.kind === "partner" ? "partners" : why.kind === "not-signed-in" ? "anonymous" : null;
   return (

@@ -21,6 +21,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every limit: of what it is, what it allows for each power, who enforces it, and why it is so. */
+        get: operations["limits"];
+        put?: never;
+        /** Sets or removes a limit that is policy only, with its reason; 409 with a new try-out where the limits have changed. */
+        post: operations["setLimit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/limits/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A limit tried out over all sites in use: sites, people and findings that change, by unit. Nothing is changed. */
+        post: operations["tryLimit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/attic": {
         parameters: {
             query?: never;
@@ -2909,7 +2944,7 @@ export interface components {
          *                 released one never changes.
          * @enum {unknown}
          */
-        ActionName: "site.restrict" | "access.remove" | "access.grant" | "site.look" | "site.address" | "picture.keep" | "picture.fetch" | "change.undo" | "owner.offer" | "owner.asked" | "offer.accept" | "offer.decline" | "offer.withdraw" | "site.move-to-attic" | "attic.stop" | "site.restore" | "hold.place" | "hold.release" | "exception.grant" | "exception.end" | "question.answer" | "question.ask-again" | "decision.put-off" | "decision.take-up" | "twins.both-right" | "twins.open-again" | "address.ask" | "request.make" | "request.grant" | "request.refuse" | "request.withdraw" | "making.resume" | "making.give-up" | "making.report" | "findings.remedy" | "approval.approve" | "approval.decline" | "approval.withdraw" | "batch.start" | "batch.stop" | "batch.resume" | "task.picture" | "task.done" | "task.failed" | "task.check" | "task.reassign" | "task.cancel" | "site.moved" | "site.not-moved" | "facts.set" | "facts.undo" | "vocabulary.change" | "vocabulary.undo" | "rule.write" | "rule.undo" | "rules.import" | "procedure.set" | "sites.import" | "sites.import-undo" | "people.import" | "people.import-undo" | "source.confirm-missing" | "source.sync" | "account.change" | "session.end" | "view.save" | "view.delete" | "calendar.revoke" | "clock.move";
+        ActionName: "site.restrict" | "access.remove" | "access.grant" | "limit.set" | "site.look" | "site.address" | "picture.keep" | "picture.fetch" | "change.undo" | "owner.offer" | "owner.asked" | "offer.accept" | "offer.decline" | "offer.withdraw" | "site.move-to-attic" | "attic.stop" | "site.restore" | "hold.place" | "hold.release" | "exception.grant" | "exception.end" | "question.answer" | "question.ask-again" | "decision.put-off" | "decision.take-up" | "twins.both-right" | "twins.open-again" | "address.ask" | "request.make" | "request.grant" | "request.refuse" | "request.withdraw" | "making.resume" | "making.give-up" | "making.report" | "findings.remedy" | "approval.approve" | "approval.decline" | "approval.withdraw" | "batch.start" | "batch.stop" | "batch.resume" | "task.picture" | "task.done" | "task.failed" | "task.check" | "task.reassign" | "task.cancel" | "site.moved" | "site.not-moved" | "facts.set" | "facts.undo" | "vocabulary.change" | "vocabulary.undo" | "rule.write" | "rule.undo" | "rules.import" | "procedure.set" | "sites.import" | "sites.import-undo" | "people.import" | "people.import-undo" | "source.confirm-missing" | "source.sync" | "account.change" | "session.end" | "view.save" | "view.delete" | "calendar.revoke" | "clock.move";
         AddressAsked: {
             /** Format: int64 */
             place: number;
@@ -4308,6 +4343,12 @@ export interface components {
             power: components["schemas"]["Power"];
         };
         /**
+         * @description Who may put a new guest on the register's list.
+         * @default any-owner
+         * @enum {unknown}
+         */
+        GuestInviter: "no-one" | "steward" | "any-owner";
+        /**
          * @description The reason why an address is taken.
          * @enum {unknown}
          */
@@ -4574,6 +4615,12 @@ export interface components {
             inside: components["schemas"]["InsideWord"];
             outside: components["schemas"]["OutsideLevel"];
             visitorSignIn: components["schemas"]["VisitorSignIn"];
+            /** @description Who may invite new guests; it matters for limits and not for the access of a site. */
+            guestInviter?: components["schemas"]["GuestInviter"];
+        };
+        LimitBook: {
+            limits: components["schemas"]["LimitRow"][];
+            without: components["schemas"]["LimitTarget"][];
         };
         /** @description A limit in the register. */
         LimitName: {
@@ -4581,6 +4628,89 @@ export interface components {
             /** @description Of what it is: of a host its name, of a unit its code; empty for the organisation. */
             code: string;
             enforcer: components["schemas"]["Enforcer"];
+        };
+        LimitPlanRequest: {
+            kind: components["schemas"]["LayerKind"];
+            code: string;
+            enforcer: components["schemas"]["Enforcer"];
+            limits?: null | components["schemas"]["Limits"];
+            reason?: null | string;
+        };
+        /** @description A row of the book of limits. */
+        LimitRow: {
+            kind: components["schemas"]["LayerKind"];
+            code: string;
+            enforcer: components["schemas"]["Enforcer"];
+            /** @description Of what it is a limit: "Classification Guarded". */
+            name: string;
+            limits: null | components["schemas"]["Limits"];
+            /**
+             * Format: int32
+             * @description The number of sites in use, in the viewer's scope, to which it applies; null where that depends on facts
+             *         that are not kept by site, such as the classification of owners.
+             */
+            sites: null | number;
+            /** @description Why it was set here; null if it came from a host or with the set-up. */
+            reason: null | string;
+            /** Format: date-time */
+            setAt: null | string;
+            setBy: null | components["schemas"]["Person"];
+        };
+        /** @description Something that can get a limit and has none. */
+        LimitTarget: {
+            kind: components["schemas"]["LayerKind"];
+            code: string;
+            name: string;
+        };
+        /** @description A limit tried out: what would change if it were set, and nothing is. */
+        LimitTryOut: {
+            fingerprint: string;
+            /**
+             * Format: int32
+             * @description The number of sites in use to which it can apply.
+             */
+            compared: number;
+            /**
+             * Format: int32
+             * @description The number of them on which something changes.
+             */
+            changed: number;
+            /**
+             * Format: int32
+             * @description The number on which access that was set and waited takes effect.
+             */
+            waking: number;
+            /**
+             * Format: int32
+             * @description The number on which partners or anonymous visitors lose access.
+             */
+            shutting: number;
+            /** Format: int32 */
+            newlyExceeding: number;
+            /** Format: int32 */
+            noLongerExceeding: number;
+            /**
+             * Format: int32
+             * @description The number of people who gain something; FirstGaining the first 50 of them.
+             */
+            gaining: number;
+            firstGaining: components["schemas"]["Person"][];
+            /** Format: int32 */
+            losing: number;
+            firstLosing: components["schemas"]["Person"][];
+            /**
+             * Format: int32
+             * @description The guests among those who lose.
+             */
+            guestsLosing: number;
+            rules: components["schemas"]["TriedRuleCount"][];
+            units: components["schemas"]["TriedUnit"][];
+            /** @description The first 100 of the changed sites. */
+            sites: components["schemas"]["TriedSite"][];
+            /** @description True if it is a setting of the host and can only be tried out here. */
+            isOfHost: boolean;
+            /** @description Why it cannot be set; the reason is asked for only when it is set. */
+            asks: components["schemas"]["Remark"][];
         };
         Limits: {
             view: components["schemas"]["Limit"];
@@ -5328,6 +5458,18 @@ export interface components {
             opened: string[];
             shut: string[];
         };
+        PowerChangeOfSite: {
+            power: components["schemas"]["Power"];
+            /**
+             * Format: int32
+             * @description The number of people who gain it by name or group; Opened: who else from outside.
+             */
+            gain: number;
+            /** Format: int32 */
+            lose: number;
+            opened: string[];
+            shut: string[];
+        };
         /** @description The preview of an action: a plan, or every reason why not. */
         Preview: {
             plan: null | components["schemas"]["Plan"];
@@ -5564,7 +5706,7 @@ export interface components {
              * @description Which one it is.
              * @enum {string}
              */
-            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-form-unknown" | "address-hard-to-say" | "address-held" | "address-hyphens" | "address-is-long" | "address-is-so" | "address-like" | "address-like-reserved" | "address-malformed" | "address-missing" | "address-not-forwarded" | "address-prefix" | "address-reserved" | "address-stays" | "address-taken" | "address-taken-now" | "alias-held" | "alias-malformed" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-needs-reason" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "changed-at-host" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "domains-stay" | "editor-ineligible" | "end-is-past" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "field-too-long" | "finding-missing" | "former-logo-not-kept" | "former-look-unknown" | "former-owner-left" | "forward-days-out-of-range" | "forward-not-offered" | "grant-beyond-policy" | "grant-breaks-needs-second" | "grant-to-leaver" | "grant-waits" | "grant-waits-for-publication" | "granted-already" | "group-elsewhere" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "kind-always-all-staff" | "kind-by-administrators" | "kind-by-request" | "kind-not-started" | "language-malformed" | "last-administrator" | "last-day-passed" | "leavers-through" | "lender-missing" | "lender-without-logo" | "limit-unknown" | "logo-borrowed-by" | "logo-depends-on-link" | "logo-depends-on-site" | "logo-link-malformed" | "logo-source-fixed" | "look-changed-later" | "look-fixed" | "look-is-so" | "made-by-hand" | "many-use-need-second" | "message-missing" | "message-sent-today" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-is-long" | "name-meets-demand" | "name-missing" | "name-stays-elsewhere" | "name-too-long" | "name-typed-wrong" | "name-used-too" | "near-names-decide" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "new-site-without-owner" | "new-site-without-unit" | "no-longer-owner" | "no-name-proposed" | "no-owner-proposed" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "nobody-named" | "nobody-to-ask" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "only-requester-withdraws" | "opening-needs-reason" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-meet-demand" | "owners-move-singly" | "owners-wanted" | "ownership-not-granted" | "password-wrong" | "people-too-many" | "person-missing" | "person-not-in-register" | "picture-gone" | "picture-not-by-viewer" | "picture-refused" | "picture-unreadable" | "power-not-granted" | "procedure-text-missing" | "procedure-text-too-long" | "purpose-missing" | "put-off-needs-reason" | "put-off-too-long" | "question-for-owners" | "question-needs-words" | "question-over" | "question-restricted" | "question-still-open" | "reach-beyond-purpose" | "reach-limit-unknown" | "reach-narrowed" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "refusal-needs-reason" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "request-answered" | "request-not-by-hand" | "request-not-stopped" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-begins-before" | "rule-book-full" | "rule-changed-since" | "rule-days-to-answer" | "rule-id-invalid" | "rule-is-off" | "rule-missing" | "rule-not-broken" | "rule-not-by-restricting" | "rule-text-missing" | "rule-text-too-long" | "rule-text-unprintable" | "rule-touches-most" | "rule-unchanged" | "rule-unreadable" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "starter-not-staff" | "starts-for-others" | "still-reported" | "swap-forwards-nothing" | "swap-not-offered" | "swap-partner-missing" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-code-taken" | "unit-missing" | "unit-unknown" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already" | "word-not-approved" | "would-break" | "would-not-tell";
+            code: "access-changed-later" | "access-not-by-name" | "access-not-reported" | "access-of-last-owner" | "access-of-nobody" | "access-of-other-owner" | "access-through" | "account-holder-left" | "account-missing" | "account-of-viewer" | "address-character" | "address-form-unknown" | "address-hard-to-say" | "address-held" | "address-hyphens" | "address-is-long" | "address-is-so" | "address-like" | "address-like-reserved" | "address-malformed" | "address-missing" | "address-not-forwarded" | "address-prefix" | "address-reserved" | "address-stays" | "address-taken" | "address-taken-now" | "alias-held" | "alias-malformed" | "anonymous-need-second" | "anybody-may-join" | "approval-declined" | "approval-given" | "approval-lapsed" | "approval-of-another" | "approval-of-viewer" | "approval-requester-may-not" | "approval-to-withdraw" | "approval-void" | "approval-withdrawn" | "as-recorded" | "assigning-needs-reason" | "assigning-needs-second" | "attic-not-undone" | "batch-did-nothing" | "batch-done" | "batch-ended" | "batch-impossible" | "batch-needs-reason" | "batch-not-started" | "batch-not-undone" | "batch-number-typed-wrong" | "batch-running" | "batch-sites-missing" | "batch-stopped" | "batch-to-stop" | "being-edited" | "bin-empties-first" | "change-had-no-effect" | "change-is-task" | "change-not-sent" | "change-unanswered" | "change-under-way" | "changed-at-host" | "clock-hours-out-of-range" | "current-owner-keeps" | "domain-shows-site" | "domains-stay" | "editor-ineligible" | "end-is-past" | "erased-not-held" | "exception-end-needs-reason" | "exception-ended" | "exception-needs-reason" | "exception-not-by-owners" | "exception-still-in-force" | "exception-too-long" | "fact-of-host" | "failure-missing" | "field-too-long" | "finding-missing" | "former-logo-not-kept" | "former-look-unknown" | "former-owner-left" | "forward-days-out-of-range" | "forward-not-offered" | "grant-beyond-policy" | "grant-breaks-needs-second" | "grant-to-leaver" | "grant-waits" | "grant-waits-for-publication" | "granted-already" | "group-elsewhere" | "group-holds-unit" | "group-not-restricted" | "handover-by-group" | "handover-not-undone" | "held-from-attic" | "hidden-site-below" | "hold-ended" | "hold-needs-reason" | "hold-not-by-owners" | "hold-release-needs-reason" | "host-connected" | "host-name-invalid" | "host-name-reserved" | "import-changed-nothing" | "import-is-not-last" | "import-running" | "import-undone" | "import-unfinished" | "kind-always-all-staff" | "kind-by-administrators" | "kind-by-request" | "kind-not-started" | "language-malformed" | "last-administrator" | "last-day-passed" | "leavers-through" | "lender-missing" | "lender-without-logo" | "limit-is-so" | "limit-needs-reason" | "limit-of-host" | "limit-of-site" | "limit-target-missing" | "limit-unknown" | "logo-borrowed-by" | "logo-depends-on-link" | "logo-depends-on-site" | "logo-link-malformed" | "logo-source-fixed" | "look-changed-later" | "look-fixed" | "look-is-so" | "made-by-hand" | "many-use-need-second" | "message-missing" | "message-sent-today" | "move-announced" | "move-confirmed" | "move-not-confirmed" | "move-sent" | "name-is-long" | "name-meets-demand" | "name-missing" | "name-stays-elsewhere" | "name-too-long" | "name-typed-wrong" | "name-used-too" | "near-names-decide" | "new-owner-by-group" | "new-owner-ineligible" | "new-owner-unknown" | "new-site-without-owner" | "new-site-without-unit" | "no-longer-owner" | "no-name-proposed" | "no-owner-proposed" | "no-remedy-known" | "no-such-term" | "no-terms" | "no-vocabulary" | "nobody-leaves" | "nobody-named" | "nobody-to-ask" | "not-in-attic" | "nothing-held-back" | "nothing-to-stop" | "obligation-open" | "offer-accepted" | "offer-answered" | "offer-declined" | "offer-lapsed" | "offer-not-theirs" | "offer-of-another" | "offer-open" | "offer-void" | "offer-withdrawn" | "only-from-copy" | "only-requester-withdraws" | "opening-needs-reason" | "owner-by-group" | "owner-can-offer" | "owner-is-active" | "owner-missing" | "owner-no-longer-active" | "owner-not-restricted" | "owner-offers-only-theirs" | "owners-ask-nobody" | "owners-meet-demand" | "owners-move-singly" | "owners-wanted" | "ownership-not-granted" | "password-wrong" | "people-too-many" | "person-missing" | "person-not-in-register" | "picture-gone" | "picture-not-by-viewer" | "picture-refused" | "picture-unreadable" | "power-not-granted" | "procedure-text-missing" | "procedure-text-too-long" | "purpose-missing" | "put-off-needs-reason" | "put-off-too-long" | "question-for-owners" | "question-needs-words" | "question-over" | "question-restricted" | "question-still-open" | "reach-beyond-purpose" | "reach-limit-unknown" | "reach-narrowed" | "reason-too-long" | "recorded-by-newer-version" | "recovery-passed" | "refusal-needs-reason" | "removing-owner-needs-second" | "report-missing" | "report-missing-since" | "request-answered" | "request-not-by-hand" | "request-not-stopped" | "restored-access-unknown" | "restoring-already" | "role-has-no-unit" | "role-held-already" | "role-missing" | "role-needs-unit" | "rule-begins-before" | "rule-book-full" | "rule-changed-since" | "rule-days-to-answer" | "rule-id-invalid" | "rule-is-off" | "rule-missing" | "rule-not-broken" | "rule-not-by-restricting" | "rule-text-missing" | "rule-text-too-long" | "rule-text-unprintable" | "rule-touches-most" | "rule-unchanged" | "rule-unreadable" | "section-stays-open" | "site-below" | "site-erased" | "site-gone" | "site-is-in-attic" | "site-moves-to-attic" | "site-not-reported" | "site-unreadable" | "source-missing" | "staff-missing" | "staff-need-second" | "starter-not-staff" | "starts-for-others" | "still-reported" | "swap-forwards-nothing" | "swap-not-offered" | "swap-partner-missing" | "target-gone" | "target-missing" | "task-days-out-of-range" | "task-done-by-viewer" | "task-has-assignee" | "task-not-cancelled" | "task-not-checked" | "task-not-done" | "task-not-open" | "task-of-another" | "term-empty" | "term-in-rule" | "term-keeps" | "term-limits" | "term-means-always" | "term-means-another" | "term-means-it" | "term-missing" | "term-several" | "term-to-merge-missing" | "term-too-long" | "term-unprintable" | "terms-changed" | "text-too-long" | "under-way-already" | "undone-already" | "unit-code-taken" | "unit-missing" | "unit-unknown" | "units-elsewhere" | "view-name-invalid" | "view-too-long" | "views-too-many" | "within-already" | "word-not-approved" | "would-break" | "would-not-tell";
             /** @description Its parameters by name: texts, numbers, days (`yyyy-MM-dd`), instants, lists of texts. */
             parameters: Record<string, never>;
             /** @description What a person reads. */
@@ -6047,6 +6189,15 @@ export interface components {
             request: components["schemas"]["SetFactsPlanRequest"];
             /** @description The fingerprint of the plan's sites and values. */
             fingerprint: string;
+        };
+        SetLimitRequest: {
+            kind: components["schemas"]["LayerKind"];
+            code: string;
+            enforcer: components["schemas"]["Enforcer"];
+            /** @description The fingerprint of the limits that were tried out. */
+            fingerprint: string;
+            limits?: null | components["schemas"]["Limits"];
+            reason?: null | string;
         };
         SharedLoss: {
             what: string;
@@ -6686,6 +6837,33 @@ export interface components {
             /** @description The sites that break it, as a filter of the register. */
             filter: string;
         };
+        TriedRuleCount: {
+            rule: components["schemas"]["Rule"];
+            /**
+             * Format: int32
+             * @description The number of sites that then no longer break it; Opened: that break it then.
+             */
+            cleared: number;
+            /** Format: int32 */
+            opened: number;
+        };
+        /** @description A site on which a limit changes something. */
+        TriedSite: {
+            /** Format: int64 */
+            id: number;
+            title: string;
+            unit: null | components["schemas"]["Unit"];
+            powers: components["schemas"]["PowerChangeOfSite"][];
+            exceeded: components["schemas"]["Truth"];
+            exceeds: components["schemas"]["Truth"];
+            cleared: string[];
+            opened: string[];
+        };
+        TriedUnit: {
+            unit: string;
+            /** Format: int32 */
+            sites: number;
+        };
         /**
          * @description Strong Kleene logic: true, false and unknown.
          *     The change No &lt; Unknown &lt; Yes makes "and" the lesser and "or" the greater of two.
@@ -7056,6 +7234,95 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Why"];
+                };
+            };
+        };
+    };
+    limits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LimitBook"];
+                };
+            };
+        };
+    };
+    setLimit: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description A key of this request: pressing again with the same key is the same, and gets the same answer. */
+                "Idempotency-Key": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetLimitRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActionDone"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LimitTryOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    tryLimit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LimitPlanRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LimitTryOut"];
                 };
             };
         };

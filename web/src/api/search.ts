@@ -1,3 +1,4 @@
+import { readLimits } from "./limits";
 import type { Schema } from "./client";
 
 /** The parameters of the address bar: a link contains the whole view. */
@@ -107,6 +108,34 @@ const among = <Value extends string>(value: unknown, values: Value[]) => values.
 export function readWhySearch(raw: Raw): WhySearch {
   const [kind, power] = [among(raw.kind, kinds), among(raw.power, powers)];
   return { ...whole(raw, "person"), ...(kind && { kind }), ...(power && { power }) };
+}
+
+/** Which limit is changed, and to what it is raised, if that is proposed. */
+export interface LimitSearch {
+  kind: Schema["LayerKind"];
+  code: string;
+  enforcer: Schema["Enforcer"];
+  to?: Schema["Limits"];
+}
+
+const layerKinds: Schema["LayerKind"][] = [
+  "organisation",
+  "host",
+  "place",
+  "unit",
+  "classification",
+  "kind",
+  "owners-classification",
+];
+
+export function readLimitSearch(raw: Raw): LimitSearch {
+  const to = readLimits(raw.to);
+  return {
+    kind: among(raw.kind, layerKinds) ?? "organisation",
+    code: typeof raw.code === "string" ? raw.code : typeof raw.code === "number" ? `${raw.code}` : "",
+    enforcer: raw.enforcer === "host" ? "host" : "policy",
+    ...(to && { to }),
+  };
 }
 
 /** Who is granted access, as far as it is chosen already. */

@@ -24,6 +24,7 @@ export interface Place {
     | "/twins"
     | "/start"
     | "/rename"
+    | "/limits"
     | "/your-sites";
   search?: RegisterSearch;
   /** A report, instead of the list of them. */
@@ -53,6 +54,12 @@ const places: Place[] = [
     synonyms: "owner ownership orphan transfer leaver hand over handover",
     to: "/owners",
     isDesk: true,
+  },
+  {
+    words: "Limits",
+    hint: "how far access may go, and who enforces it; a limit tried out",
+    synonyms: "limit limits policy access cap guests outside sharing restriction",
+    to: "/limits",
   },
   {
     words: "Rules",

@@ -49,6 +49,9 @@ function Book({ book }: { book: Schema["RuleBook"] }) {
         <Link to="/rules" search={{ write: true }} className="font-semibold underline">
           Try a new rule out
         </Link>
+        <Link to="/limits" className="underline">
+          Limits of access
+        </Link>
       </div>
       {rules.length > 0 && (
         <table className="mt-3 w-full text-[13.5px]">
