@@ -35,6 +35,11 @@ public static class Program
             TryReport.Command(),
             AddressReport.Command(),
         };
+        foreach (var command in AccessCommands.All())
+        {
+            root.Add(command);
+        }
+
         try
         {
             return await root.Parse(arguments).InvokeAsync(new InvocationConfiguration { EnableDefaultExceptionHandler = false });

@@ -193,8 +193,8 @@ internal static class LimitEndpoints
                                 power.Power,
                                 power.Gain.Count,
                                 power.Lose.Count,
-                                [.. power.Opened.Select(AccessWords.Of)],
-                                [.. power.Shut.Select(AccessWords.Of)]
+                                [.. power.Opened.Select(AccessText.Of)],
+                                [.. power.Shut.Select(AccessText.Of)]
                             )),
                         ],
                         site.Exceeded,

@@ -79,7 +79,7 @@ internal sealed class WhyWriter(AccessFacts facts, Visitor visitor, Power power,
         new(
             gate.Kind,
             gate.Layer?.Kind,
-            gate.Layer is { } layer ? AccessWords.Name(layer)
+            gate.Layer is { } layer ? AccessText.Name(layer)
                 : gate.Kind == GateKind.Existence ? "Existence"
                 : "Publication",
             gate.Layer?.Enforcer,
@@ -95,7 +95,7 @@ internal sealed class WhyWriter(AccessFacts facts, Visitor visitor, Power power,
                 GateKind.GuestList => gate.Layer!.For(power).Has(out var who)
                     ? $"may invite guests: {who.GuestInviter.Word()}"
                     : "who may invite guests is not known",
-                _ => gate.Layer!.For(power).Has(out var limit) ? AccessWords.Of(limit) : "not known",
+                _ => gate.Layer!.For(power).Has(out var limit) ? AccessText.Of(limit) : "not known",
             },
             gate.Lets
         );
@@ -131,9 +131,9 @@ internal sealed class WhyWriter(AccessFacts facts, Visitor visitor, Power power,
 
             foreach (var gate in way.Gates.Where(gate => gate is { Kind: GateKind.Layer, Lets: Truth.Unknown, IsEnforced: true }))
             {
-                yield return way.Includes == Truth.Unknown ? $"{AccessWords.Name(gate.Layer!)}: depends on that."
-                : gate.Layer!.Limits.IsUnknown ? $"{AccessWords.Name(gate.Layer)}: what it allows is not known."
-                : $"{AccessWords.Name(gate.Layer)}: depends on a unit that is not known.";
+                yield return way.Includes == Truth.Unknown ? $"{AccessText.Name(gate.Layer!)}: depends on that."
+                : gate.Layer!.Limits.IsUnknown ? $"{AccessText.Name(gate.Layer)}: what it allows is not known."
+                : $"{AccessText.Name(gate.Layer)}: depends on a unit that is not known.";
             }
         }
     }
@@ -146,9 +146,9 @@ internal sealed class WhyWriter(AccessFacts facts, Visitor visitor, Power power,
         return new LetInResponse(
             [.. set.Changes.Select(Change)],
             set.Becomes == Truth.Yes,
-            [.. set.AgainstPolicy.Select(AccessWords.Name)],
+            [.. set.AgainstPolicy.Select(AccessText.Name)],
             gained.Inside.Union(gained.Guests).Places().Count(who => who != place && !directory.Services.Contains(who)),
-            [.. gained.Doors.Doors().Where(IsOfOthers).Select(AccessWords.Of)]
+            [.. gained.Doors.Doors().Where(IsOfOthers).Select(AccessText.Of)]
         );
     }
 
@@ -178,8 +178,8 @@ internal sealed class WhyWriter(AccessFacts facts, Visitor visitor, Power power,
                 AccessChange.Publish => AccessChangeKind.Publish,
                 _ => AccessChangeKind.Restore,
             },
-            Words(change),
-            By(change.By),
+            AccessText.Of(change, facts),
+            AccessText.By(change.By, facts.Site.Host),
             change is AccessChange.Loosen { From: var from } ? new LimitName(from.Kind, from.Code, from.Enforcer) : null,
             change switch
             {
@@ -189,29 +189,4 @@ internal sealed class WhyWriter(AccessFacts facts, Visitor visitor, Power power,
             },
             change is AccessChange.JoinGroup join ? OtherSites.GetValueOrDefault(join.Group) : null
         );
-
-    private string Words(AccessChange change) =>
-        change switch
-        {
-            AccessChange.Loosen { From.Limits: var was } loosen =>
-                $"Raise the limit \"{loosen.Name}\": {AccessWords.Difference(was.Or(PowerLimits.Open), loosen.To)}.",
-            AccessChange.LoosenSite(var was, var to) => $"Raise the site's own setting: {AccessWords.Difference(was, to)}.",
-            AccessChange.GrantPower(var grant) => $"Grant {GrantText.Who(grant, directory)} the power to {grant.Power.Word()}.",
-            AccessChange.InviteGuest(var granted) => $"Invite the guest to {granted.Word()}.",
-            AccessChange.JoinGroup(var person, var group, var granted) =>
-                $"Add {directory.Find(person)?.Name} to the group {directory.Find(group)?.Name}, which can {granted.Word()}.",
-            AccessChange.Publish => facts.Site.Status.Or(default) == Status.Offline
-                ? "Put the site online again."
-                : "Publish the site.",
-            _ => "Restore the site from the attic.",
-        };
-
-    private string By(Performer performer) =>
-        performer switch
-        {
-            Performer.Owners => "an owner or an administrator",
-            Performer.Publishers => $"somebody who may publish it, at {facts.Site.Host}",
-            Performer.Administrators => "an administrator",
-            _ => $"an administrator of {facts.Site.Host}",
-        };
 }

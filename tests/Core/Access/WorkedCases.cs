@@ -1,4 +1,5 @@
 using AtticLedger.Core.Access;
+using AtticLedger.Core.Actions;
 using AtticLedger.Core.People;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
@@ -21,6 +22,7 @@ public class WorkedCases
 
         Assert.Equal(OutsideLevel.NoOne, accessPath.Effective.AtMost.Doors.Widest);
         Assert.Equal([LayerKind.Site], accessPath.Binding(Axis.Who).Select(step => step.Layer.Kind));
+        accessPath.Shows("Partners are granted view. Organisation and host allow partners, the site's own setting no one.");
     }
 
     [Fact]
@@ -30,6 +32,7 @@ public class WorkedCases
         var accessPath = harbour.AccessPath(WithOwnLimit(Site(ToPartners(Power.View)), Outside(OutsideLevel.NoOne)));
 
         Assert.Equal([LayerKind.Organisation, LayerKind.Site], accessPath.Binding(Axis.Who).Select(step => step.Layer.Kind));
+        accessPath.Shows("Partners are granted view. Organisation and site both allow no one: both are named.");
     }
 
     [Fact]
@@ -41,10 +44,13 @@ public class WorkedCases
         Assert.Equal(Admission.In, Admissions.OfGuest(isOnTheList: true, limit));
         Assert.Equal(Admission.In, Admissions.OfGuest(isOnTheList: false, limit with { GuestInviter = GuestInviter.Steward }));
         Assert.Equal(Admission.Shut, Admissions.OfGuest(isOnTheList: true, limit with { Widest = OutsideLevel.NoOne }));
+        AccessPage.Shows(
+            $"The site allows {AccessText.Of(limit)}, and new guests are invited by {limit.GuestInviter.Word()}. A guest on the list gets in. One who is not is refused as *not on the list*, not as *shut*."
+        );
     }
 
     [Fact]
-    public void Case_4_an_ask_that_the_organisation_stops_waits_and_comes_in_when_it_loosens()
+    public void Case_4_a_grant_that_the_organisation_stops_waits_and_comes_in_when_it_loosens()
     {
         var site = Site(ToAnonymous(Power.View));
         harbour.Limit(LayerKind.Organisation, "", Enforcer.Host, Outside(OutsideLevel.NoOne));
@@ -53,6 +59,9 @@ public class WorkedCases
         Assert.Equal(OutsideLevel.NoOne, stopped.Effective.AtMost.Doors.Widest);
         Assert.Equal(OutsideLevel.Anonymous, stopped.SetAccess.AtLeast.Doors.Widest);
         Assert.Equal(Truth.No, stopped.Excess.IsSo);
+        stopped.Shows(
+            "Anonymous visitors are granted view. The organisation's limit, enforced by the host, stops them: the grant waits."
+        );
 
         harbour.Limits.Clear();
         Assert.Equal(OutsideLevel.Anonymous, harbour.AccessPath(site).Effective.AtLeast.Doors.Widest);
@@ -67,6 +76,7 @@ public class WorkedCases
         Assert.Equal(OutsideLevel.Anonymous, accessPath.Effective.AtLeast.Doors.Widest);
         Assert.Equal(OutsideLevel.NoOne, accessPath.Allowed.AtMost.Doors.Widest);
         Assert.Equal(Truth.Yes, accessPath.Excess.Outside);
+        accessPath.Shows("The same, but the limit is policy only: anonymous visitors get in, and that is a finding.");
     }
 
     [Fact]
@@ -85,6 +95,9 @@ public class WorkedCases
         Assert.Equal(OutsideLevel.Anonymous, free.View.AtLeast.Doors.Widest);
         Assert.Equal(Truth.Yes, free.IsAjar);
         Assert.Equal(open, Parts.Effective(SectionTie.StandingFree, Power.Edit, open, staffOnly, directory));
+        AccessPage.Shows(
+            $"A site is open to anonymous visitors. Its *nested* section for the staff admits: {nested.AtLeast.Doors.Widest.Word()} from outside. A section with *its own access*, open to anonymous visitors on a site for the staff, admits {free.View.AtLeast.Doors.Widest.Word()} from outside, and is a mismatch."
+        );
     }
 
     [Fact]
@@ -110,6 +123,9 @@ public class WorkedCases
 
         Assert.Equal(OutsideLevel.Partners, accessPath.Effective.AtMost.Doors.Widest);
         Assert.Equal([LayerKind.Host], accessPath.Binding(Axis.VisitorSignIn).Select(step => step.Layer.Kind));
+        accessPath.Shows(
+            "Anonymous visitors without sign-in and partners with an account are granted view. The host requires an account."
+        );
     }
 
     [Fact]
@@ -119,7 +135,11 @@ public class WorkedCases
         var before = harbour.AccessPath(Site(ToStaff(Power.Edit)), Power.Edit).Effective.AtLeast;
         var after = harbour.AccessPath(Site(ToAnonymous(Power.View)), Power.Edit).Effective.AtLeast;
 
-        Assert.Equal(directory.Staff, ReachChange.Between(before, after).Lost.Inside);
+        var lost = ReachChange.Between(before, after).Lost;
+        Assert.Equal(directory.Staff, lost.Inside);
+        AccessPage.Shows(
+            $"All staff edit; then anonymous visitors view instead. Shown as lost: edit for {lost.Inside.Count} people, all {directory.Staff.Count} of the staff."
+        );
     }
 
     [Fact]
@@ -130,6 +150,9 @@ public class WorkedCases
 
         Assert.Equal(OutsideLevel.Anonymous, accessPath.Effective.AtLeast.Doors.Widest);
         Assert.True(accessPath.Effective.AtLeast.Inside.Includes(harbour.PeopleDirectory.Staff));
+        accessPath.Shows(
+            "Hidden from web search, or not advertised inside: neither is a grant or a layer, so access is what it was."
+        );
     }
 
     [Fact]
@@ -139,6 +162,9 @@ public class WorkedCases
 
         Assert.Equal(["project"], kinds.Where(kind => KindFloors.CanHold(kind, InsideLevel.Named)).Select(kind => kind.Code));
         Assert.Equal(2, kinds.Count(kind => KindFloors.CanHold(kind, InsideLevel.Staff)));
+        AccessPage.Shows(
+            $"Wanted: access for named people. Possible kinds: {string.Join(", ", kinds.Where(kind => KindFloors.CanHold(kind, InsideLevel.Named)).Select(kind => kind.Name))}. Not possible: {string.Join(", ", kinds.Where(kind => !KindFloors.CanHold(kind, InsideLevel.Named)).Select(kind => kind.Name))}."
+        );
     }
 
     [Fact]
@@ -151,6 +177,9 @@ public class WorkedCases
         Assert.Equal(OutsideLevel.Partners, accessPath.Effective.AtMost.Doors.Widest);
         Assert.Empty(accessPath.Binding(Axis.Who));
         Assert.Equal([LayerKind.Host], accessPath.Binding(Axis.Who, certainly: false).Select(step => step.Layer.Kind));
+        accessPath.Shows(
+            "Partners are granted view. What the host allows is not known: at most partners, and more cannot be told."
+        );
     }
 
     [Fact]
@@ -161,6 +190,9 @@ public class WorkedCases
 
         Assert.Equal(OutsideLevel.NoOne, accessPath.Allowed.AtMost.Doors.Widest);
         Assert.Equal([LayerKind.OwnersClassification], accessPath.Binding(Axis.Who).Select(step => step.Layer.Kind));
+        accessPath.Shows(
+            "An owner is a trainee, whose classification allows no one outside. Anonymous visitors are granted view."
+        );
         Assert.Empty(harbour.AccessPath(Site(ToPerson(Power.Own, Vane), ToAnonymous(Power.View))).Binding(Axis.Who));
     }
 }

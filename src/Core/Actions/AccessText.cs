@@ -2,10 +2,10 @@ using AtticLedger.Core.Access;
 using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 
-namespace AtticLedger.Server.Access;
+namespace AtticLedger.Core.Actions;
 
-/// <summary>Limits and doors in words.</summary>
-internal static class AccessWords
+/// <summary>Limits, doors and changes of access in words, for screens and for the command line.</summary>
+public static class AccessText
 {
     /// <summary>"unit inside, named guests outside with an account".</summary>
     public static string Of(Limit limit) =>
@@ -37,6 +37,34 @@ internal static class AccessWords
             .Select(same => $"{string.Join(" and ", same.Select(one => one.Power.Word()))}: {same.Key}");
         return string.Join("; ", differences);
     }
+
+    /// <summary>A change as a sentence.</summary>
+    public static string Of(AccessChange change, AccessFacts facts) =>
+        change switch
+        {
+            AccessChange.Loosen { From.Limits: var was } loosen =>
+                $"Raise the limit \"{loosen.Name}\": {Difference(was.Or(PowerLimits.Open), loosen.To)}.",
+            AccessChange.LoosenSite(var was, var to) => $"Raise the site's own setting: {Difference(was, to)}.",
+            AccessChange.GrantPower(var grant) =>
+                $"Grant {GrantText.Who(grant, facts.Directory)} the power to {grant.Power.Word()}.",
+            AccessChange.InviteGuest(var granted) => $"Invite the guest to {granted.Word()}.",
+            AccessChange.JoinGroup(var person, var group, var granted) =>
+                $"Add {facts.Directory.Find(person)?.Name} to the group {facts.Directory.Find(group)?.Name}, which can {granted.Word()}.",
+            AccessChange.Publish => facts.Site.Status.Or(default) == Status.Offline
+                ? "Put the site online again."
+                : "Publish the site.",
+            _ => "Restore the site from the attic.",
+        };
+
+    /// <summary>Who can make a change, in words.</summary>
+    public static string By(Performer performer, string host) =>
+        performer switch
+        {
+            Performer.Owners => "an owner or an administrator",
+            Performer.Publishers => $"somebody who may publish it, at {host}",
+            Performer.Administrators => "an administrator",
+            _ => $"an administrator of {host}",
+        };
 
     private static IEnumerable<string> Axes(Limit before, Limit after)
     {
