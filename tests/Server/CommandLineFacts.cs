@@ -246,6 +246,37 @@ public class CommandLineFacts(Installation here)
         Assert.NotEqual(0, (await Attic("sing")).Code);
     }
 
+    [Fact]
+    public async Task Why_and_who_gets_in_are_answered_from_a_bundle_without_a_database()
+    {
+        var folder = Directory.CreateTempSubdirectory("attic-why-");
+        try
+        {
+            var bundle = Path.Combine(folder.FullName, "bundle");
+            Assert.Equal(0, (await AtticWithout("generate", "--sites", "60", "--seed", "7", bundle)).Code);
+            var (_, counted) = await AtticWithout("access", bundle);
+            Assert.Matches("(?m)^view +staff +anonymous visitors +[0-9]+$", counted);
+
+            const string Person = "p000002@merrowby.example";
+            var edited = (await AtticWithout("access", bundle, "--person", Person))
+                .Said.Split('\n')
+                .Select(line => line.Split(' ', StringSplitOptions.RemoveEmptyEntries))
+                .ToList();
+            Assert.NotEmpty(edited);
+            foreach (var words in edited.Where(words => words[1] != "perhaps").Take(3))
+            {
+                var (code, said) = await AtticWithout("why", bundle, "--site", words[1], "--person", Person, "--power", words[0]);
+                Assert.Equal((0, true), (code, said.StartsWith("Yes: ", StringComparison.Ordinal)));
+            }
+
+            Assert.Equal(2, (await AtticWithout("why", bundle, "--site", "nowhere", "--person", Person)).Code);
+        }
+        finally
+        {
+            folder.Delete(recursive: true);
+        }
+    }
+
     private Task<(int Code, string Said)> Attic(params string[] arguments) =>
         Attic(Databases.Server(here.DatabaseName), arguments);
 

@@ -37,7 +37,7 @@ public enum Performer : byte
     /// <summary>The administrators of Attic Ledger.</summary>
     Administrators,
 
-    /// <summary>Whoever administers the host: the limit is a setting there.</summary>
+    /// <summary>Whoever administers the host: the limit is a setting there, and so are the members of its groups.</summary>
     HostAdministrators,
 }
 
@@ -66,8 +66,8 @@ public abstract record AccessChange
     public Performer By =>
         this switch
         {
-            Loosen { From.Enforcer: Enforcer.Host } => Performer.HostAdministrators,
-            Loosen or Restore or JoinGroup => Performer.Administrators,
+            Loosen { From.Enforcer: Enforcer.Host } or JoinGroup => Performer.HostAdministrators,
+            Loosen or Restore => Performer.Administrators,
             Publish => Performer.Publishers,
             _ => Performer.Owners,
         };

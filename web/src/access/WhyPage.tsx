@@ -318,7 +318,7 @@ function Changes({ set, why, site }: { set: Schema["LetIn"]; why: Why; site: str
                 ` The group opens ${counted(change.otherSites, "other site")} in use, too.`}
               {change.kind === "loosen-limit" && " It applies to every site under this limit."}
             </span>{" "}
-            <Do change={change} why={why} site={site} />
+            <Do change={change} why={why} site={site} isAllowed={set.againstPolicy.length === 0} />
           </li>
         ))}
       </ol>
@@ -341,7 +341,8 @@ function Changes({ set, why, site }: { set: Schema["LetIn"]; why: Why; site: str
 }
 
 /** The action for a change, where there is one here and the viewer may. */
-function Do({ change, why, site }: { change: Schema["AccessChange"]; why: Why; site: string }) {
+function Do(props: { change: Schema["AccessChange"]; why: Why; site: string; isAllowed: boolean }) {
+  const { change, why, site } = props;
   const role = useMe()?.role;
   const mayAct = role !== "auditor";
   const seesAll = role === "administrator" || role === "auditor";
@@ -353,6 +354,13 @@ function Do({ change, why, site }: { change: Schema["AccessChange"]; why: Why; s
     );
   }
   if (!mayAct || change.kind !== "grant") return null;
+  if (!props.isAllowed) {
+    return (
+      <Link to="/limits" className="underline">
+        See the limits that come first
+      </Link>
+    );
+  }
   const all = why.kind === "partner" ? "partners" : why.kind === "not-signed-in" ? "anonymous" : null;
   return (
     <Link
