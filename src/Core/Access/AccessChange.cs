@@ -37,7 +37,7 @@ public enum Performer : byte
     /// <summary>The administrators of Attic Ledger.</summary>
     Administrators,
 
-    /// <summary>Whoever administers the host: the limit is a setting there, and so are the members of its groups.</summary>
+    /// <summary>The administrators of the host: the limit is a setting there, and so are the members of its groups.</summary>
     HostAdministrators,
 }
 

@@ -6,7 +6,7 @@ using AtticLedger.Core.Terms;
 
 namespace AtticLedger.Core.Actions;
 
-/// <summary>A change of a limit: what it is to be; null removes it.</summary>
+/// <summary>A change of a limit: its new value; null removes it.</summary>
 /// <param name="Code">Of what: of a host its name, of a unit its code; empty for the organisation.</param>
 public sealed record LimitRequest(LayerKind Kind, string Code, Enforcer Enforcer, PowerLimits? Limits, string? Reason);
 

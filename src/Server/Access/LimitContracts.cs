@@ -29,7 +29,7 @@ public sealed record LimitTarget(LayerKind Kind, string Code, string Name);
 
 public sealed record LimitBookResponse(IReadOnlyList<LimitRow> Limits, IReadOnlyList<LimitTarget> Without);
 
-/// <param name="Limits">What it is to be; null to remove it.</param>
+/// <param name="Limits">The new value; null to remove the limit.</param>
 public sealed record LimitPlanRequest(
     LayerKind Kind,
     string Code,
