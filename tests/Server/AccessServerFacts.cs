@@ -220,6 +220,42 @@ public class AccessServerFacts(Installation here)
     }
 
     [Fact]
+    public async Task Every_cell_of_the_matrix_counts_what_the_register_finds()
+    {
+        foreach (var who in new[] { "n.bell", "h.nair" })
+        {
+            var caller = await here.SignIn(who);
+            await here.Quiet();
+            foreach (var matrix in (await caller.Get("/api/access")).EnumerateArray())
+            {
+                var power = matrix.GetProperty("power").GetString();
+                var cells = matrix.GetProperty("cells").EnumerateArray().ToList();
+                Assert.NotEmpty(cells);
+                foreach (var cell in cells)
+                {
+                    var filter =
+                        $"existence eq \"in-use\" and {power}.inside eq \"{cell.GetProperty("inside").GetString()}\" and {power}.outside eq \"{cell.GetProperty("outside").GetString()}\"";
+                    Assert.Equal(await Total(filter), cell.GetProperty("sites").GetInt32());
+                    Assert.Equal(await Total($"{filter} and {power}.exceeds eq true"), cell.GetProperty("exceeding").GetInt32());
+                }
+
+                Assert.Equal(await Total("existence eq \"in-use\""), matrix.GetProperty("total").GetInt32());
+                Assert.Equal(
+                    matrix.GetProperty("total").GetInt32(),
+                    cells.Sum(cell => cell.GetProperty("sites").GetInt32())
+                        + matrix.GetProperty("notPublished").GetInt32()
+                        + matrix.GetProperty("cannotTell").GetInt32()
+                );
+            }
+
+            async Task<int> Total(string filter) =>
+                (await caller.Get($"/api/register?limit=1&filter={Uri.EscapeDataString(filter)}"))
+                    .GetProperty("total")
+                    .GetInt32();
+        }
+    }
+
+    [Fact]
     public async Task A_limit_of_a_host_is_tried_out_and_set_only_there()
     {
         var bell = await here.SignIn("n.bell");

@@ -76,6 +76,7 @@ public partial class ScopeFacts(Installation here)
         ["grantAccess"] = "administrator steward owner",
         ["why"] = All,
         ["limits"] = All,
+        ["accessMatrix"] = All,
         ["tryLimit"] = "administrator auditor",
         ["setLimit"] = "administrator",
         ["choicesOfFacts"] = "administrator",

@@ -76,3 +76,13 @@ test("the limits are read across, one is tried out, and one is set with its reas
   await expect(page.getByRole("heading", { name: "Limits", level: 1 })).toBeVisible();
   await expect(row).toHaveCount(0);
 });
+
+test("all sites by access inside and outside, and a number opens its sites", async ({ page }) => {
+  await signIn(page, "n.bell", "/access");
+  const cell = page.getByRole("link", { name: /sites: inside All staff, outside Anonymous visitors/ });
+  await expect(cell).toContainText("exceed policy");
+  await isAccessible(page);
+  const count = /^\d+/.exec((await cell.textContent()) ?? "")?.[0] ?? "none";
+  await cell.click();
+  await expect(page.getByRole("status").first()).toContainText(`${count} of `);
+});

@@ -14,6 +14,7 @@ import {
   readVocabularySearch,
   readWhySearch,
   readLimitSearch,
+  readMatrixSearch,
   readGrantSearch,
   readJournalSearch,
   readOwnersSearch,
@@ -128,6 +129,12 @@ const grantAccess = createRoute({
   path: "/sites/$site/grant-access",
   validateSearch: readGrantSearch,
   component: lazyRouteComponent(() => import("./access/GrantAccessPage"), "GrantAccessPage"),
+});
+const access = createRoute({
+  getParentRoute: () => books,
+  path: "/access",
+  validateSearch: readMatrixSearch,
+  component: lazyRouteComponent(() => import("./access/AccessPage"), "AccessPage"),
 });
 const limits = createRoute({
   getParentRoute: () => books,
@@ -297,6 +304,7 @@ const routeTree = root.addChildren([
     address,
     why,
     grantAccess,
+    access,
     limits,
     limit,
     renameMany,

@@ -178,9 +178,9 @@ public static class GrantAccess
             .CappedBy(power)
             .Where(one => one != Power.View || power == Power.View || AccessPaths.IsPublished(site.Status) != Truth.No);
 
-    private static IEnumerable<string> Refusing(AccessPath path, Enforcer enforcer) =>
+    private static IEnumerable<string> Refusing(AccessPath path, Enforcer enforcer, bool certainly = true) =>
         path
-            .Steps.Where(step => step.Layer.Enforcer == enforcer && step.Bindings.Any(binding => binding.IsCertain))
+            .Steps.Where(step => step.Layer.Enforcer == enforcer && step.Bindings.Any(binding => binding.IsCertain == certainly))
             .Select(step => step.Layer.Name);
 
     private static IEnumerable<Remark> Waits(ActionFacts facts, Grant grant, List<AccessPath> ofGrant)
@@ -188,6 +188,14 @@ public static class GrantAccess
         if (ofGrant.SelectMany(path => Refusing(path, Enforcer.Host)).Distinct().ToList() is { Count: > 0 } layers)
         {
             yield return new GrantWaits(GrantText.Who(grant, facts.PeopleDirectory), layers);
+        }
+
+        if (
+            ofGrant.SelectMany(path => Refusing(path, Enforcer.Policy, certainly: false)).Distinct().ToList() is
+            { Count: > 0 } unsure
+        )
+        {
+            yield return new GrantMayExceed(GrantText.Who(grant, facts.PeopleDirectory), unsure);
         }
 
         if (grant.Power == Power.View && AccessPaths.IsPublished(facts.Site.Status) == Truth.No)

@@ -77,20 +77,13 @@ public static class LimitActions
             _ => request.Code is { Length: > 0 and <= LongestCode } && !request.Code.Any(char.IsWhiteSpace),
         };
 
+    // What is removed has no values: only of what it was the limit.
     private static JournalValue InJournal(LimitRequest request, PowerLimits? limits) =>
         JournalValue.Of(
-            ("kind", JournalValue.Of(request.Kind.ToString())),
-            ("code", JournalValue.Of(request.Code)),
-            (
-                "limits",
-                limits is { } set
-                    ? JournalValue.Of(
-                        ("view", InJournal(set.View)),
-                        ("preview", InJournal(set.Preview)),
-                        ("edit", InJournal(set.Edit))
-                    )
-                    : JournalValue.Null
-            )
+            ("limit", JournalValue.Of($"{request.Kind} {request.Code}".Trim())),
+            ("view", limits is null ? JournalValue.Null : InJournal(limits.View)),
+            ("preview", limits is null ? JournalValue.Null : InJournal(limits.Preview)),
+            ("edit", limits is null ? JournalValue.Null : InJournal(limits.Edit))
         );
 
     private static JournalValue InJournal(Limit limit) =>

@@ -63,6 +63,9 @@ public sealed record GrantBreaksNeedsSecond(IReadOnlyList<string> Rules) : SiteR
 
 public sealed record GrantWaits(string Who, IReadOnlyList<string> Layers) : SiteRemark;
 
+/// <summary>Whether policy allows it cannot be told.</summary>
+public sealed record GrantMayExceed(string Who, IReadOnlyList<string> Layers) : SiteRemark;
+
 public sealed record GrantWaitsForPublication(string Who) : SiteRemark;
 
 public sealed record LeaversThrough(IReadOnlyList<string> People, string Through, string Host) : SiteRemark;

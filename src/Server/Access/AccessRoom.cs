@@ -9,5 +9,6 @@ public sealed class AccessRoom : Room
     {
         app.MapWhy();
         app.MapLimits();
+        app.MapMatrix();
     }
 }

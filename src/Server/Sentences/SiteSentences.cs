@@ -45,6 +45,8 @@ internal static class SiteSentences
                 $"The site will break {(rules.Count == 1 ? "a critical rule" : "critical rules")} ({string.Join(", ", rules)}), so a second person has to agree.",
             GrantWaits(var who, var layers) =>
                 $"{who} does not get in yet, or not all of them: {Some(layers)} stops it at the host. It takes effect when that limit is raised.",
+            GrantMayExceed(var who, var layers) =>
+                $"Whether policy allows it for {who} cannot be told: {Some(layers)} may limit it.",
             GrantWaitsForPublication(var who) => $"{who} does not get in before the site is published.",
             AccessOfNobody => "The person or group is not in the register.",
             LeaversThrough(var people, var through, var host) =>

@@ -69,6 +69,18 @@ public class GrantAccessFacts
     }
 
     [Fact]
+    public void What_policy_allows_is_not_told_where_a_layer_is_not_known()
+    {
+        harbour.Limit(LayerKind.Classification, "Sealed", Enforcer.Policy, Inside(InsideLimit.Nobody));
+        var site = Own with { Classification = Known<string>.Unknown };
+
+        Assert.Equal(
+            ["Classification unknown"],
+            Assert.IsType<GrantMayExceed>(Plan(site, Named(Quist, Power.View)).Advice.Single()).Layers
+        );
+    }
+
+    [Fact]
     public void A_wide_grant_needs_its_reason()
     {
         Assert.Equal([new OpeningNeedsReason()], Refused(Own, All(WideSubject.Staff, Power.View) with { Reason = " " }));

@@ -44,6 +44,9 @@ export function LimitsPage() {
       <div className="shrink-0 border-b border-rule-strong px-5 pt-3.5 pb-3">
         <div className="flex flex-wrap items-baseline gap-x-4">
           <h1 className="text-[21px]">Limits</h1>
+          <Link to="/access" className="underline">
+            Access of all sites
+          </Link>
           <p role="status" className="text-second">
             {limits.data
               ? `${counted(rows.length, "limit")}. Each refuses what it refuses; together they allow what all of them allow.`

@@ -26,6 +26,7 @@ export function WhyPage() {
   const { person, kind, power = "view" } = useSearch({ from: "/books/sites/$site/why" });
   const navigate = useNavigate();
   const sitePage = useSitePage(Number(site));
+  const me = useMe();
   const isAsked = person !== undefined || kind !== undefined;
   const query = { ...(person !== undefined && { person }), ...(kind !== undefined && { kind }), power };
   const why = useQuery({
@@ -59,10 +60,13 @@ export function WhyPage() {
             choices={powers.map(({ value, can }) => ({ value, words: capital(can) }))}
             onChoose={(chosen) => ask({ ...query, power: chosen })}
           />
-          <FindPerson
-            label={why.data?.person ? "Another person" : "A person"}
-            onChoose={(found) => found.person && ask({ person: found.person.id })}
-          />
+          {/* Owners learn about other people through common sites. */}
+          {me !== undefined && me.role !== "owner" && (
+            <FindPerson
+              label={why.data?.person ? "Another person" : "A person"}
+              onChoose={(found) => found.person && ask({ person: found.person.id })}
+            />
+          )}
         </div>
         <p className="mt-2 flex flex-wrap gap-x-4 gap-y-1">
           <span className="text-second">Or a kind of person:</span>
@@ -78,7 +82,7 @@ export function WhyPage() {
             </button>
           ))}
         </p>
-        {!isAsked && named.length > 0 && (
+        {(!isAsked || me?.role === "owner") && named.length > 0 && (
           <p className="mt-2 text-[13px] text-second">
             Named here:{" "}
             {named.slice(0, 8).map((grant, at) => (

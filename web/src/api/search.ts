@@ -110,6 +110,14 @@ export function readWhySearch(raw: Raw): WhySearch {
   return { ...whole(raw, "person"), ...(kind && { kind }), ...(power && { power }) };
 }
 
+/** Of which power all sites are shown; to view the published site if none is named. */
+export interface MatrixSearch {
+  power?: "preview" | "edit";
+}
+
+export const readMatrixSearch = (raw: Raw): MatrixSearch =>
+  raw.power === "preview" || raw.power === "edit" ? { power: raw.power } : {};
+
 /** Which limit is changed, and to what it is raised, if that is proposed. */
 export interface LimitSearch {
   kind: Schema["LayerKind"];

@@ -24,6 +24,7 @@ export interface Place {
     | "/twins"
     | "/start"
     | "/rename"
+    | "/access"
     | "/limits"
     | "/your-sites";
   search?: RegisterSearch;
@@ -54,6 +55,12 @@ const places: Place[] = [
     synonyms: "owner ownership orphan transfer leaver hand over handover",
     to: "/owners",
     isDesk: true,
+  },
+  {
+    words: "Access",
+    hint: "all sites by how far access goes, inside and outside",
+    synonyms: "access reach matrix overview who gets in sharing open public exposure",
+    to: "/access",
   },
   {
     words: "Limits",

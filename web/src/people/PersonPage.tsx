@@ -232,6 +232,9 @@ function Sites({ page }: { page: Page }) {
               </th>
               <th scope="col">Unit</th>
               <th scope="col">By</th>
+              <th scope="col">
+                <span className="sr-only">Why</span>
+              </th>
             </tr>
           </thead>
           <tbody>
@@ -254,6 +257,18 @@ function Sites({ page }: { page: Page }) {
                 <td className="py-1.5 pr-4">
                   {site.through ? <bdi>{capital(site.through)}</bdi> : "name"}
                   {site.onlyActive && <span className="block text-[12.5px] text-madder">the only active owner</span>}
+                </td>
+                <td className="py-1.5 pr-4">
+                  {site.existence === "in-use" && (
+                    <Link
+                      to="/sites/$site/why"
+                      params={{ site: `${site.id}` }}
+                      search={{ person: page.person.id, power: site.power }}
+                      className="underline"
+                    >
+                      Why<span className="sr-only"> they get into {site.title}</span>
+                    </Link>
+                  )}
                 </td>
               </tr>
             ))}
