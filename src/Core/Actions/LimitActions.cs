@@ -58,7 +58,7 @@ public static class LimitActions
     public static Draft Entry(LimitRequest request, LimitSetting? before, PersonId by) =>
         new(JournalAction.LimitSet, EntryActor.Of(by), EntrySubject.Organisation)
         {
-            Before = InJournal(request, before is null ? null : before.Limits.Or(PowerLimits.Shut)),
+            Before = InJournal(request, before?.Limits.Has(out var was) == true ? was : null),
             After = InJournal(request, request.Limits),
             Reason = request.Reason,
         };
@@ -77,7 +77,7 @@ public static class LimitActions
             _ => request.Code is { Length: > 0 and <= LongestCode } && !request.Code.Any(char.IsWhiteSpace),
         };
 
-    // What is removed has no values: only of what it was the limit.
+    // What is removed or not known has no values: only of what it is the limit.
     private static JournalValue InJournal(LimitRequest request, PowerLimits? limits) =>
         JournalValue.Of(
             ("limit", JournalValue.Of($"{request.Kind} {request.Code}".Trim())),

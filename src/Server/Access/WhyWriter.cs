@@ -60,8 +60,8 @@ internal sealed class WhyWriter(AccessFacts facts, Visitor visitor, Power power,
     private WayInResponse Way(WayIn way) =>
         new(
             way.Grant is { } grant ? GrantText.Who(grant, directory)
-                : visitor is Visitor.NewGuest ? "An invitation"
                 : facts.Site.Sharing.IsUnknown ? $"Access that {facts.Site.Host} does not report"
+                : visitor is Visitor.NewGuest ? "An invitation"
                 : "Open joining",
             way.Power,
             way.Includes,

@@ -85,7 +85,12 @@ export function LimitsPage() {
             .map(({ kind, of }) => (
               <tbody key={kind}>
                 {of.map((row) => (
-                  <Limit key={`${row.code} ${row.enforcer}`} row={row} mayTry={mayTry} />
+                  <Limit
+                    key={`${row.code} ${row.enforcer}`}
+                    row={row}
+                    mayTry={mayTry}
+                    maySet={role === "administrator"}
+                  />
                 ))}
               </tbody>
             ))}
@@ -101,7 +106,7 @@ export function LimitsPage() {
   );
 }
 
-function Limit({ row, mayTry }: { row: Row; mayTry: boolean }) {
+function Limit({ row, mayTry, maySet }: { row: Row; mayTry: boolean; maySet: boolean }) {
   const attribute = attributes[row.kind];
   const { limits } = row;
   return (
@@ -158,7 +163,7 @@ function Limit({ row, mayTry }: { row: Row; mayTry: boolean }) {
             search={{ kind: row.kind, code: row.code, enforcer: row.enforcer }}
             className="underline"
           >
-            {row.enforcer === "host" ? "Try out" : "Change"} …<span className="sr-only"> {row.name}</span>
+            {row.enforcer === "host" || !maySet ? "Try out" : "Change"} …<span className="sr-only"> {row.name}</span>
           </Link>
         )}
       </td>
