@@ -68,7 +68,13 @@ public sealed record HostBin(
 public sealed record HostState(DateTimeOffset At, string? ByMail);
 
 /// <param name="SponsorMail">The sponsor of a guest, if reported.</param>
-public sealed record HostPerson(string Name, string Mail, bool IsGuest, string? SponsorMail = null);
+public sealed record HostPerson(string Name, string Mail, bool IsGuest, string? SponsorMail = null)
+{
+    /// <summary>When a guest first signed in; none if they have not.</summary>
+    public Known<DateTimeOffset> Joined { get; init; }
+
+    public Known<DateTimeOffset> LastSeen { get; init; }
+}
 
 public sealed record HostMember(string? Mail, string? GroupSource, string? GroupKey);
 

@@ -103,7 +103,12 @@ public sealed partial class SlipwayHost
                 Subject.Partners => "partners",
                 _ => World,
             };
-            wanted["until"] = link.Through?.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
+        }
+
+        // A grant without an end stays without one.
+        if (change.Wanted?.Through is { } through)
+        {
+            wanted["until"] = through.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
         }
 
         return wanted;

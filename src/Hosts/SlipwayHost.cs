@@ -37,6 +37,7 @@ public sealed partial class SlipwayHost(HostConnection connection)
             KnowsRepeats = true,
             TellsChanges = true,
             MakesSites = true,
+            InvitesGuests = true,
             Changes = [.. Enum.GetValues<LookField>()],
             Logos = [.. Enum.GetValues<LogoSource>()],
             ForwardDays = 365,
@@ -52,7 +53,13 @@ public sealed partial class SlipwayHost(HostConnection connection)
             if (person.Text("id") is { } id && person.Text("mail") is { Length: > 0 } mail)
             {
                 mailOf[id] = mail;
-                people.Add(new HostPerson(person.Text("name") ?? mail, mail, person.Flag("guest") ?? true));
+                people.Add(
+                    new HostPerson(person.Text("name") ?? mail, mail, person.Flag("guest") ?? true)
+                    {
+                        Joined = person.Instant("joined"),
+                        LastSeen = person.Instant("lastSeen"),
+                    }
+                );
                 if (person.Text("invitedBy") is { } sponsor)
                 {
                     invitedBy[mail] = sponsor;

@@ -18,6 +18,16 @@ public enum ActionName : byte
     [JsonStringEnumMemberName("access.grant")]
     AccessGrant,
 
+    [JsonStringEnumMemberName("guest.invite")]
+    GuestInvite,
+
+    [JsonStringEnumMemberName("invitation.withdraw")]
+    InvitationWithdraw,
+
+    /// <summary>The answer that a guest is still needed.</summary>
+    [JsonStringEnumMemberName("guest.keep")]
+    GuestKeep,
+
     [JsonStringEnumMemberName("limit.set")]
     LimitSet,
 

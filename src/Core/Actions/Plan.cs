@@ -31,6 +31,9 @@ public sealed record ActionFacts(
     /// <summary>Questions to its owners that have not ended.</summary>
     public IReadOnlyList<OwnerQuestion> Questions { get; init; } = [];
 
+    /// <summary>Invitations to this site that have not been ended.</summary>
+    public IReadOnlyList<Invitation> Invitations { get; init; } = [];
+
     public Surroundings Around { get; init; } = new();
 
     /// <summary>The administrators to notify.</summary>
@@ -120,6 +123,9 @@ public abstract record Decision
 
         /// <summary>The new or updated question to owners.</summary>
         public OwnerQuestion? Question { get; init; }
+
+        /// <summary>The new or updated invitation.</summary>
+        public Invitation? Invitation { get; init; }
 
         /// <summary>The updated manual task.</summary>
         public ManualTask? ManualTask { get; init; }

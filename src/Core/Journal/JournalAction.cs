@@ -34,6 +34,24 @@ public sealed class JournalAction
 
     public static JournalAction LimitSet { get; } = new("limit.set", "a limit was set", Changed.Organisation);
 
+    public static JournalAction InvitationMade { get; } =
+        new("invitation.made", "an invitation of a guest was requested", Changed.Nothing);
+
+    public static JournalAction InvitationSent { get; } =
+        new("invitation.sent", "nothing stopped the invitation of a guest any more: it was sent");
+
+    public static JournalAction InvitationWithdrawn { get; } =
+        new("invitation.withdrawn", "the invitation of a guest was withdrawn");
+
+    public static JournalAction InvitationExpired { get; } =
+        new("invitation.expired", "the invitation of a guest expired: nobody signed in");
+
+    public static JournalAction GuestAdded { get; } =
+        new("guest.added", "a new guest is in the register, for an invitation", Changed.People);
+
+    public static JournalAction GuestKept { get; } =
+        new("guest.kept", "a guest was reviewed and is still needed", Changed.Nothing);
+
     public static JournalAction AccessGrant { get; } = new("access.grant", "granting access was requested");
 
     public static JournalAction ChangeUndo { get; } = new("change.undo", "a change was undone");

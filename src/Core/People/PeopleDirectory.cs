@@ -95,6 +95,9 @@ public sealed class PeopleDirectory
     public PeopleDirectory With(IReadOnlyCollection<Unit> more) =>
         more.Count == 0 ? this : new PeopleDirectory(People, Units.Concat(more), Groups, Now, Time);
 
+    /// <summary>The same directory with one more person.</summary>
+    public PeopleDirectory With(Person more) => new(People.Append(more), Units, Groups, Now, Time);
+
     /// <summary>The same directory with one more member of a group.</summary>
     public PeopleDirectory WithMember(GroupId group, Member member) =>
         new(

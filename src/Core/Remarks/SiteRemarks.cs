@@ -55,6 +55,37 @@ public sealed record NobodyNamed(string Host) : SiteRemark;
 
 public sealed record GroupElsewhere(string Group, string Host) : SiteRemark;
 
+public sealed record NoMailAddress(string Mail) : SiteRemark;
+
+public sealed record GuestIsStaff(string Who) : SiteRemark;
+
+public sealed record GuestHasLeft(string Who) : SiteRemark;
+
+/// <summary>The address is easily taken for one that the register has, or for one of the organisation.</summary>
+public sealed record GuestLooksLike(string Mail, string Like) : SiteRemark;
+
+public sealed record GuestsNotInvitedFromHere(string Host) : SiteRemark;
+
+public sealed record InvitationEndsWrong(DateOnly From, DateOnly Through) : SiteRemark;
+
+public sealed record SponsorNotStaff : SiteRemark;
+
+public sealed record InvitedAlready(string Mail) : SiteRemark;
+
+public sealed record InvitingLeftToStewards(IReadOnlyList<string> Layers) : SiteRemark;
+
+/// <summary>Whom the address belongs to: said before anything is sent.</summary>
+public sealed record InvitesKnownGuest(string Who, string Mail) : SiteRemark;
+
+public sealed record InvitesNewGuest(string Mail) : SiteRemark;
+
+public sealed record InvitationWaits(string Mail, IReadOnlyList<string> Layers) : SiteRemark;
+
+/// <summary>Whether something stops the guest cannot be told.</summary>
+public sealed record InvitationMayWait(string Mail, IReadOnlyList<string> Layers) : SiteRemark;
+
+public sealed record InvitationNotOpen(string Mail, bool WasAccepted) : SiteRemark;
+
 public sealed record OpeningNeedsReason : SiteRemark;
 
 public sealed record GrantBeyondPolicy(string Who, IReadOnlyList<string> Layers) : SiteRemark;

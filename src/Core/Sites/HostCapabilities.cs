@@ -48,6 +48,9 @@ public sealed record HostCapabilities
     /// <summary>True if single people can be admitted by name; otherwise only through groups of the host.</summary>
     public bool NamesPeople { get; init; } = true;
 
+    /// <summary>True if it invites a guest who is granted access by a mail address that it does not know.</summary>
+    public bool InvitesGuests { get; init; }
+
     /// <summary>The powers it can grant; a power in between is replaced by the next weaker one.</summary>
     public ValueList<Power> Powers { get; init; } = [.. Enum.GetValues<Power>()];
 

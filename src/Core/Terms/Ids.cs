@@ -44,6 +44,11 @@ public readonly record struct QuestionId(Guid Value)
     public override string ToString() => Value.ToString();
 }
 
+public readonly record struct InvitationId(Guid Value)
+{
+    public override string ToString() => Value.ToString();
+}
+
 public readonly record struct RequestId(Guid Value)
 {
     public override string ToString() => Value.ToString();

@@ -10,6 +10,7 @@ internal static class ActionLabels
         {
             ActionName.SiteMoveToAttic => "Move to the attic",
             ActionName.AccessGrant => "Grant access",
+            ActionName.GuestInvite => "Invite a guest",
             ActionName.AccessRemove => "Remove access",
             ActionName.OwnerOffer => "Assign an owner in another's place",
             _ => action.Text(),

@@ -46,7 +46,7 @@ internal static class ActionStore
             await connection.OpenOffers(ids),
             await connection.OpenAtticEntries(ids)
         );
-        var questions = await connection.OpenQuestions(ids);
+        var (questions, invitations) = (await connection.OpenQuestions(ids), await connection.OpenInvitations(ids));
         var (holds, around, administrators) = (
             await connection.Holds(ids),
             await connection.Around(sites, viewerScope(directory), withNeighbours),
@@ -58,6 +58,7 @@ internal static class ActionStore
             {
                 Offers = [.. offers[site.Id]],
                 Questions = [.. questions[site.Id]],
+                Invitations = [.. invitations[site.Id]],
                 AtticEntry = atticEntries.GetValueOrDefault(site.Id),
                 Holds = [.. holds[site.Id]],
                 Around = around[site.Id],
@@ -122,6 +123,12 @@ internal static class ActionStore
         foreach (var hostChange in plan.HostChanges)
         {
             await change.Put(hostChange.Place == 0 ? hostChange with { Place = numbers[0] } : hostChange);
+        }
+
+        // After its change, to which it refers.
+        if (plan.Invitation is { } invitation)
+        {
+            await change.Put(invitation);
         }
 
         if (plan.AtticEntry is { } atticEntry)

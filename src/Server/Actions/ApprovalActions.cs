@@ -88,6 +88,13 @@ internal static class ApprovalActions
                     new ChangeId(id),
                     actor
                 ),
+            ActionName.GuestInvite => (facts, id) =>
+                InviteGuest.Decide(
+                    facts,
+                    JsonSerializer.Deserialize<InviteGuestRequest>(approval.Request)!,
+                    new InvitationId(id),
+                    actor
+                ),
             _ => throw new InvalidOperationException($"The action {approval.Action.Text()} needs no second person."),
         };
     }

@@ -87,7 +87,10 @@ public sealed class SiteAction(ActionName name, Func<FactReader, Task<SiteId?>> 
 
     public override Task<Written<ActionDone>> Write(Change change, PlanOnSite plan) => Commit(change, plan);
 
-    public override IReadOnlyList<WorkKind> Wakes => [WorkKind.HostChanges, WorkKind.Mail];
+    public override IReadOnlyList<WorkKind> Wakes => [WorkKind.HostChanges, WorkKind.Mail, .. AlsoWakes];
+
+    /// <summary>What else has work to do once it is committed.</summary>
+    public IReadOnlyList<WorkKind> AlsoWakes { get; init; } = [];
 
     /// <summary>Writes all that a plan changes.</summary>
     public static async Task<Written<ActionDone>> Commit(Change change, PlanOnSite plan)

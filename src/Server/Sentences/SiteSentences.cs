@@ -38,6 +38,29 @@ internal static class SiteSentences
                 $"{host} cannot grant the power to {power.Word()}. It can grant: {string.Join(", ", powers)}.",
             NobodyNamed(var host) => $"{host} grants access to groups only. Grant it to a group with the person in it.",
             GroupElsewhere(var group, var host) => $"{host} does not know the group {group}. Choose one of its own groups.",
+            NoMailAddress(var mail) => $"\"{mail}\" is not a mail address. Write it like name@firm.example.",
+            GuestIsStaff(var who) => $"{who} is inside: choose Grant access instead of inviting them as a guest.",
+            GuestHasLeft(var who) => $"{who} has left, and nobody who has left is invited.",
+            GuestLooksLike(var mail, var like) =>
+                $"{mail} is easily taken for {like}, and is another address. Check it letter by letter; nobody is invited to a look-alike address.",
+            GuestsNotInvitedFromHere(var host) =>
+                $"{host} does not invite guests from here. Invite them there; the next sync reports it.",
+            InvitationEndsWrong(var from, var through) =>
+                $"The last day has to be between {from.InWords()} and {through.InWords()}.",
+            SponsorNotStaff => "The sponsor has to be a member of staff who has not left.",
+            InvitedAlready(var mail) => $"{mail} is invited to this site already. Withdraw that invitation first.",
+            InvitingLeftToStewards(var layers) =>
+                $"{Some(layers)} {(layers.Count == 1 ? "leaves" : "leave")} inviting guests to stewards and administrators. Ask one of them.",
+            InvitesKnownGuest(var who, var mail) => $"{mail} is the address of {who}, a guest from outside who is known already.",
+            InvitesNewGuest(var mail) => $"Nobody in the register has the address {mail}: a new guest from outside.",
+            InvitationWaits(var mail, var layers) =>
+                $"{mail} cannot get in: {Some(layers)} {(layers.Count == 1 ? "stops" : "stop")} it. Nothing is sent yet; the invitation waits, and goes by itself as soon as nothing stops it.",
+            InvitationMayWait(var mail, var layers) =>
+                $"Whether {mail} gets in cannot be told: {Some(layers)} may stop it.",
+            InvitationNotOpen(var mail, var wasAccepted) =>
+                wasAccepted
+                    ? $"{mail} has accepted the invitation. Remove the access instead."
+                    : $"The invitation of {mail} has ended already.",
             OpeningNeedsReason => "Write why the site is opened to so many people. The reason is kept with the site.",
             GrantBeyondPolicy(var who, var layers) =>
                 $"Policy does not allow it for {who}: limited by {Some(layers)}. Change the limit first, or grant a narrower power.",

@@ -95,6 +95,7 @@ internal sealed class PeopleIntake(Database database)
                 );
                 changes += await TakeGroups(change, step, host, setting.Groups, directory);
                 changes += await TakeSponsors(change, host, guests);
+                await TakeAccounts(change, host, guests);
                 await Write(change, host, changes, []);
 
                 // A host's own limit and capabilities concern all its sites, not people.
@@ -284,6 +285,25 @@ internal sealed class PeopleIntake(Database database)
                     .Select(guest => (Guest: Known(guest.Mail), Sponsor: Known(guest.SponsorMail)))
                     .Where(pair => pair is { Guest: not null, Sponsor: not null })
                     .Select(pair => (pair.Guest!.Value, pair.Sponsor!.Value)),
+            ]
+        );
+    }
+
+    // When a guest was last seen changes often and is nothing for the journal.
+    private static async Task TakeAccounts(Change change, string host, IReadOnlyList<HostPerson> guests)
+    {
+        var people = await change.Connection.PeopleByMail();
+        await change.SetGuestAccounts(
+            host,
+            [
+                .. from guest in guests.DistinctBy(guest => guest.Mail.ToLowerInvariant())
+                where !guest.Joined.IsUnknown && people.ContainsKey(guest.Mail.ToLowerInvariant())
+                select new GuestAccount(
+                    people[guest.Mail.ToLowerInvariant()],
+                    host,
+                    guest.Joined.Has(out var joined) ? joined : null,
+                    guest.LastSeen.Has(out var seen) ? seen : null
+                ),
             ]
         );
     }

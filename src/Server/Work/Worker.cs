@@ -8,6 +8,7 @@ public enum WorkKind
     Batches,
     Syncs,
     Making,
+    Invitations,
 }
 
 /// <summary>Does what is due, in the background, when it is woken. What is due is decided from the database and the instant, so

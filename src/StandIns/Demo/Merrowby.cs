@@ -304,7 +304,8 @@ public sealed class Merrowby
     private List<SlipwayPerson> SlipwayPeople()
     {
         // A separate random sequence, so that invitations change nothing else in the demo.
-        var invited = new Random(17);
+        var (invited, seen) = (new Random(17), new Random(18));
+        var noon = new DateTimeOffset(today.ToDateTime(new TimeOnly(12, 0)), TimeSpan.Zero);
 
         // Slipway removes people late: half of those who left can still sign in there.
         var people = staff
@@ -326,6 +327,7 @@ public sealed class Merrowby
             for (var i = 0; i < count; i++)
             {
                 var name = $"{First[random.Next(First.Length)]} {Last[random.Next(Last.Length)]}";
+                var hasJoined = seen.Next(7) > 0;
                 people.Add(
                     new SlipwayPerson(
                         $"x{people.Count - staff.Count + 1:000}",
@@ -336,6 +338,10 @@ public sealed class Merrowby
                         null,
                         people[invited.Next(insiders)].Id
                     )
+                    {
+                        Joined = hasJoined ? noon.AddDays(-400 - seen.Next(500)) : null,
+                        LastSeen = hasJoined ? noon.AddDays(-seen.Next(400)) : null,
+                    }
                 );
             }
         }

@@ -37,15 +37,7 @@ public static class SlipwayApi
         api.MapGet("/people", (string? cursor, int? limit) => Page(
                 state.InOrder("people", records => records.People.Values, person => person.Id),
                 person => person.Id,
-                person => new JsonObject
-                {
-                    ["id"] = person.Id,
-                    ["name"] = person.Name,
-                    ["mail"] = person.Mail,
-                    ["guest"] = person.Guest,
-                    ["active"] = person.Active,
-                    ["invitedBy"] = person.InvitedBy,
-                },
+                Person,
                 cursor,
                 limit
             ));
@@ -198,6 +190,26 @@ public static class SlipwayApi
         var key = http.Request.Headers["Idempotency-Key"].ToString();
         var wasDone = state.Read(records => records.Effects.Exists(effect => effect.Key == key));
         return state.Faults.Change(http, "problem", wasDone, () => change(key.Length > 0 ? key : null));
+    }
+
+    private static JsonObject Person(SlipwayPerson person)
+    {
+        var json = new JsonObject
+        {
+            ["id"] = person.Id,
+            ["name"] = person.Name,
+            ["mail"] = person.Mail,
+            ["guest"] = person.Guest,
+            ["active"] = person.Active,
+            ["invitedBy"] = person.InvitedBy,
+        };
+        if (person.Guest)
+        {
+            json["joined"] = person.Joined is { } joined ? Answers.Instant(joined) : null;
+            json["lastSeen"] = person.LastSeen is { } seen ? Answers.Instant(seen) : null;
+        }
+
+        return json;
     }
 
     private static JsonObject Group(SlipwayGroup group) =>

@@ -29,6 +29,7 @@ public sealed partial class SlipwayBooks(SlipwayRecords records, string? file) :
                     return (404, Problem("There is no such site."));
                 }
 
+                InviteUnknown(changes);
                 if (Entries(site, changes, out var entries) is { } wrong)
                 {
                     return (422, Problem(wrong));
@@ -38,6 +39,19 @@ public sealed partial class SlipwayBooks(SlipwayRecords records, string? file) :
                 return (200, Sharing(Records.Sites[id]));
             }
         );
+
+    /// <summary>Records that somebody has signed in.</summary>
+    public void SignedIn(string id, DateTimeOffset now)
+    {
+        lock (Gate)
+        {
+            if (Records.People.TryGetValue(id, out var person) && person.Guest)
+            {
+                Records.People[id] = person with { Joined = person.Joined ?? now, LastSeen = now };
+                Save();
+            }
+        }
+    }
 
     /// <summary>Moves a site into the bin.</summary>
     public (int Status, JsonObject Body) Delete(string id, string? key, string? by, DateTimeOffset now) =>
@@ -256,6 +270,25 @@ public sealed partial class SlipwayBooks(SlipwayRecords records, string? file) :
                 ),
             ]),
         };
+
+    // Whoever is given access by an address that nobody has is invited as a guest, if Slipway has guests at all.
+    private void InviteUnknown(JsonArray changes)
+    {
+        foreach (var change in changes.OfType<JsonObject>())
+        {
+            if (
+                Records.Workspace.Outside != "none"
+                && Text(change, "role") is not null
+                && Text(change, "entry") is ['m', 'a', 'i', 'l', ':', .. var mail]
+                && mail.Contains('@', StringComparison.Ordinal)
+                && !Records.People.Values.Any(person => person.Mail.Equals(mail, StringComparison.OrdinalIgnoreCase))
+            )
+            {
+                var id = $"v{Records.People.Count + 1:0000}";
+                Records.People[id] = new SlipwayPerson(id, mail.Split('@')[0], mail, Guest: true, Active: true, Team: null);
+            }
+        }
+    }
 
     // A repeated key gets the current state and changes nothing.
     private (int Status, JsonObject Body) Once(

@@ -11,7 +11,13 @@ public sealed record SlipwayPerson(
     bool Active,
     string? Team,
     string? InvitedBy = null
-);
+)
+{
+    /// <summary>When a guest first signed in; null if they have not.</summary>
+    public DateTimeOffset? Joined { get; init; }
+
+    public DateTimeOffset? LastSeen { get; init; }
+}
 
 public sealed record SlipwayMember(string? Person = null, string? Group = null, string? Directory = null);
 

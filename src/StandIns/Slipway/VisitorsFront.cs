@@ -31,6 +31,11 @@ public static class VisitorsFront
 
             var visitor = Visitor(http, state);
             var now = clock.GetUtcNow();
+            if (visitor is { Guest: true })
+            {
+                state.SignedIn(visitor.Id, now);
+            }
+
             state.ClearBin(now);
             bool IsFor(SlipwayRecords records, SlipwaySite site) =>
                 site.Slug == slug && Doorkeeper.LetsIn(records, site, visitor, "read", now);
