@@ -49,15 +49,12 @@ public static class GuestTables
     }
 
     public static Task<List<GuestReview>> GuestReviews(this NpgsqlConnection connection) =>
-        connection.Rows(
-            "select guest, by_person, answered_at, reason from guest_review",
-            row => new GuestReview(
-                new PersonId(row.GetInt64(0)),
-                new PersonId(row.GetInt64(1)),
-                row.GetFieldValue<DateTimeOffset>(2),
-                row.TextOrNull(3)
-            )
-        );
+        connection.Rows("select guest, by_person, answered_at, reason from guest_review", row => new GuestReview(
+            new PersonId(row.GetInt64(0)),
+            new PersonId(row.GetInt64(1)),
+            row.GetFieldValue<DateTimeOffset>(2),
+            row.TextOrNull(3)
+        ));
 
     public static Task Put(this Change change, GuestReview review) =>
         change.Connection.Run(

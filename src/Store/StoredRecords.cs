@@ -147,7 +147,8 @@ internal sealed record StoredProcedure(
         );
 }
 
-/// <summary>Version 2 says whether sites can be made there from here; version 3 what of their look can be changed.</summary>
+/// <summary>Version 2 says whether sites can be made there from here; version 3 what of their look can be changed;
+/// version 4 whether guests can be invited.</summary>
 internal sealed record StoredCapabilities(
     Deletion Deletes,
     int? BinDays,
@@ -163,10 +164,11 @@ internal sealed record StoredCapabilities(
     LookField[]? Changes = null,
     LogoSource[]? Logos = null,
     int ForwardDays = 0,
-    bool SwapsAddresses = false
+    bool SwapsAddresses = false,
+    bool InvitesGuests = false
 ) : StoredRecord
 {
-    protected override int Newest => 3;
+    protected override int Newest => 4;
 
     public static StoredCapabilities Of(HostCapabilities can) =>
         new(
@@ -184,10 +186,11 @@ internal sealed record StoredCapabilities(
             [.. can.Changes],
             [.. can.Logos],
             can.ForwardDays,
-            can.SwapsAddresses
+            can.SwapsAddresses,
+            can.InvitesGuests
         )
         {
-            Version = 3,
+            Version = 4,
         };
 
     [JsonIgnore]
@@ -209,6 +212,7 @@ internal sealed record StoredCapabilities(
             Logos = [.. Logos ?? []],
             ForwardDays = ForwardDays,
             SwapsAddresses = SwapsAddresses,
+            InvitesGuests = InvitesGuests,
         };
 }
 

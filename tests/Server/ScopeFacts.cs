@@ -72,6 +72,13 @@ public partial class ScopeFacts(Installation here)
         ["namedAccess"] = "administrator steward owner",
         ["planRemoveAccess"] = "administrator steward owner",
         ["removeAccess"] = "administrator steward owner",
+        ["invitations"] = All,
+        ["planInvitation"] = "administrator steward owner",
+        ["inviteGuest"] = "administrator steward owner",
+        ["planWithdrawInvitation"] = "administrator steward owner",
+        ["withdrawInvitation"] = "administrator steward owner",
+        ["guests"] = All,
+        ["keepGuest"] = "administrator",
         ["planGrantAccess"] = "administrator steward owner",
         ["grantAccess"] = "administrator steward owner",
         ["why"] = All,
@@ -330,6 +337,7 @@ public partial class ScopeFacts(Installation here)
     {
         var address = path.Replace("{site}", $"{site}", StringComparison.Ordinal)
             .Replace("{hostChange}", Guid.Empty.ToString(), StringComparison.Ordinal)
+            .Replace("{invitation}", Guid.Empty.ToString(), StringComparison.Ordinal)
             .Replace("{request}", Guid.Empty.ToString(), StringComparison.Ordinal)
             .Replace("{offer}", Guid.Empty.ToString(), StringComparison.Ordinal)
             .Replace("{question}", Guid.Empty.ToString(), StringComparison.Ordinal)

@@ -29,6 +29,8 @@ public sealed partial class StoredNumbers
             typeof(ChangeState),
             "Queued Sent Confirmed Verified Contradicted Refused Withdrawn Superseded GivenUp"
         ),
+        ["invitation.power"] = (typeof(Power), "View Preview Edit Publish Invite Manage Own"),
+        ["invitation.ending"] = (typeof(InvitationEnding), "Withdrawn Expired"),
         ["link.purpose"] = (typeof(LinkPurpose), "Password Offer Stop Yours ManualTask"),
         ["offer.current_owner_after"] = (typeof(CurrentOwnerAfter), "Stays Leaves Owns"),
         ["offer.state"] = (typeof(OfferState), "Offered Completing HandedOver Declined Lapsed Withdrawn Void NotDone"),

@@ -78,6 +78,15 @@ public class StoredRecordFacts
             },
             {
                 "capabilities",
+                4,
+                """
+                    {"version":4,"deletes":"ToBin","binDays":30,"stateDays":60,"knowsRepeats":true,"tellsChanges":true,"namesPeople":true,"powers":["View","Own"],"listLag":"00:00:00",
+                    "manualProcedure":{"assignee":null,"account":"","support":"","days":5,"reach":"a","owners":"b","moveToAttic":"c","restore":"d","look":"e"},"notes":[],"makesSites":true,
+                    "changes":["Name","Address"],"logos":["Borrowed"],"forwardDays":90,"swapsAddresses":true,"invitesGuests":true}
+                    """
+            },
+            {
+                "capabilities",
                 3,
                 """
                     {"version":3,"deletes":"ToBin","binDays":30,"stateDays":60,"knowsRepeats":true,"tellsChanges":true,"namesPeople":true,"powers":["View","Own"],"listLag":"00:00:00",

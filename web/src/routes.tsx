@@ -16,6 +16,8 @@ import {
   readLimitSearch,
   readMatrixSearch,
   readGrantSearch,
+  readGuestsSearch,
+  readInviteSearch,
   readJournalSearch,
   readOwnersSearch,
   readOfferSearch,
@@ -129,6 +131,18 @@ const grantAccess = createRoute({
   path: "/sites/$site/grant-access",
   validateSearch: readGrantSearch,
   component: lazyRouteComponent(() => import("./access/GrantAccessPage"), "GrantAccessPage"),
+});
+const invite = createRoute({
+  getParentRoute: () => books,
+  path: "/sites/$site/invite",
+  validateSearch: readInviteSearch,
+  component: lazyRouteComponent(() => import("./guests/InvitePage"), "InvitePage"),
+});
+const guests = createRoute({
+  getParentRoute: () => books,
+  path: "/guests",
+  validateSearch: readGuestsSearch,
+  component: lazyRouteComponent(() => import("./guests/GuestsPage"), "GuestsPage"),
 });
 const access = createRoute({
   getParentRoute: () => books,
@@ -304,6 +318,8 @@ const routeTree = root.addChildren([
     address,
     why,
     grantAccess,
+    invite,
+    guests,
     access,
     limits,
     limit,

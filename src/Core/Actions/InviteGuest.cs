@@ -23,6 +23,7 @@ public static partial class InviteGuest
     public const int MostDays = 366;
 
     private const int LongestMail = 254;
+    private static readonly PersonId Unborn = new(-1);
 
     public static Decision Decide(ActionFacts facts, InviteGuestRequest request, InvitationId id, Actor actor)
     {
@@ -65,13 +66,16 @@ public static partial class InviteGuest
             [
                 invitation.Entry(JournalAction.InvitationMade, actor.InJournal) with
                 {
-                    Before = JournalValue.Of(("second", JournalValue.Of(actor.Second is { } second ? EntryActor.Of(second) : null))),
+                    Before = JournalValue.Of(
+                        ("second", JournalValue.Of(actor.Second is { } second ? EntryActor.Of(second) : null))
+                    ),
                 },
             ],
             effect
         )
         {
             Invitation = invitation,
+            Newcomer = guest == Unborn ? withGuest.PeopleDirectory.Find(guest) : null,
             Advice = [.. Advice(facts, mail, stops, request.Power)],
             NeedsSecond = critical.Count > 0 ? new GrantBreaksNeedsSecond([.. critical.Select(rule => rule.Value)]) : null,
             Notifications =
@@ -157,12 +161,8 @@ public static partial class InviteGuest
         return
             state.GivesAccess()
             && facts.PeopleDirectory.ByMail.TryGetValue(Key(invitation.Mail), out var guest)
-            && RemoveAccess.Decide(
-                facts,
-                new RemoveAccessRequest(guest, null, invitation.Reason),
-                newHostChange,
-                actor
-            ) is Decision.Plan removal
+            && RemoveAccess.Decide(facts, new RemoveAccessRequest(guest, null, invitation.Reason), newHostChange, actor)
+                is Decision.Plan removal
             ? removal with
             {
                 Entries = [.. removal.Entries, entry],
@@ -182,11 +182,7 @@ public static partial class InviteGuest
 
     private static IEnumerable<Remark> Refusals(ActionFacts facts, InviteGuestRequest request, Actor actor)
     {
-        var (site, directory, host) = (
-            facts.Site,
-            facts.PeopleDirectory,
-            facts.Organisation.CapabilitiesOf(facts.Site.Host)
-        );
+        var (site, directory, host) = (facts.Site, facts.PeopleDirectory, facts.Organisation.CapabilitiesOf(facts.Site.Host));
         foreach (
             var remark in HostChanges
                 .TooLong(request.Reason)
@@ -229,9 +225,12 @@ public static partial class InviteGuest
         if (
             actor.As == Capacity.Owner
             && LayersOver(facts)
-                .Where(layer => layer.For(request.Power) is var of && of.Has(out var limit) && limit.GuestInviter == GuestInviter.Steward)
+                .Where(layer =>
+                    layer.For(request.Power) is var of && of.Has(out var limit) && limit.GuestInviter == GuestInviter.Steward
+                )
                 .Select(layer => layer.Name)
-                .ToList() is { Count: > 0 } layers
+                .ToList()
+                is { Count: > 0 } layers
         )
         {
             yield return new InvitingLeftToStewards(layers);
@@ -297,7 +296,7 @@ public static partial class InviteGuest
         [.. GatesFor(facts, mail, power).Where(gate => gate.Lets == Truth.No).DistinctBy(Name)];
 
     private static string Name(Gate gate) =>
-        gate.Layer?.Name ?? (gate.Kind == GateKind.Publication ? "Publication" : "Existence");
+        (gate.Layer is { } layer ? AccessText.Name(layer) : null) ?? (gate.Kind == GateKind.Publication ? "Publication" : "Existence");
 
     // A guest whom the host knows is on the list already; somebody new has to be put on it.
     private static IReadOnlyList<Gate> GatesFor(ActionFacts facts, string mail, Power power)
@@ -338,7 +337,7 @@ public static partial class InviteGuest
             return (facts, guest);
         }
 
-        var unborn = NewGuest(mail) with { Id = new PersonId(long.MaxValue) };
+        var unborn = NewGuest(mail) with { Id = Unborn };
         return (facts with { PeopleDirectory = facts.PeopleDirectory.With(unborn) }, unborn.Id);
     }
 
@@ -349,6 +348,8 @@ public static partial class InviteGuest
     private static string Key(string mail) => mail.Trim().ToLowerInvariant();
 
     // As HTML defines a valid e-mail address, with letters of all scripts and a domain of at least two labels.
-    [GeneratedRegex(@"^[\p{L}\p{N}.!#$%&'*+/=?^_`{|}~-]+@[\p{L}\p{N}](?:[\p{L}\p{N}-]*[\p{L}\p{N}])?(?:\.[\p{L}\p{N}](?:[\p{L}\p{N}-]*[\p{L}\p{N}])?)+$")]
+    [GeneratedRegex(
+        @"^[\p{L}\p{N}.!#$%&'*+/=?^_`{|}~-]+@[\p{L}\p{N}](?:[\p{L}\p{N}-]*[\p{L}\p{N}])?(?:\.[\p{L}\p{N}](?:[\p{L}\p{N}-]*[\p{L}\p{N}])?)+$"
+    )]
     private static partial Regex Address();
 }

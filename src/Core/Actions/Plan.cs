@@ -127,6 +127,9 @@ public abstract record Decision
         /// <summary>The new or updated invitation.</summary>
         public Invitation? Invitation { get; init; }
 
+        /// <summary>A person in the effect who is not in the register yet.</summary>
+        public People.Person? Newcomer { get; init; }
+
         /// <summary>The updated manual task.</summary>
         public ManualTask? ManualTask { get; init; }
 

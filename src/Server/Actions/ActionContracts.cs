@@ -273,6 +273,11 @@ public sealed record PlanResponse(
 {
     public static PlanResponse Of(Decision.Plan plan, ActionFacts facts)
     {
+        if (plan.Newcomer is { } newcomer)
+        {
+            facts = facts with { PeopleDirectory = facts.PeopleDirectory.With(newcomer) };
+        }
+
         var before = facts.Site.Expected.Or([]).ToDictionary(grant => grant.Key);
         return new PlanResponse(
             plan.Fingerprint,

@@ -91,7 +91,7 @@ internal static class GuestEndpoints
     {
         app.MapGet("/api/guests", Look)
             .WithTags("Guests")
-            .RequireAuthorization(Policies.Evidence)
+            .RequireAuthorization(Policies.Read)
             .WithName("guests")
             .WithSummary(
                 "Every person from outside once, with sponsor, account, what they have within the viewer's scope and what should be looked at."

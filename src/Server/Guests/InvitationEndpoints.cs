@@ -87,7 +87,9 @@ internal static class InvitationEndpoints
             .RequireAuthorization(Policies.Act)
             .Carries(ActionName.GuestInvite)
             .WithName("inviteGuest")
-            .WithSummary("Invites a guest. The invitation waits while something stops the guest, and is sent by itself afterwards.");
+            .WithSummary(
+                "Invites a guest. The invitation waits while something stops the guest, and is sent by itself afterwards."
+            );
         api.MapPost("/invitations/{invitation:guid}/withdraw/plan", PlanWithdraw)
             .RequireAuthorization(Policies.Act)
             .Previews()

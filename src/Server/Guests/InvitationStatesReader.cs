@@ -20,12 +20,13 @@ internal static class InvitationStatesReader
         PeopleDirectory directory
     )
     {
-        var joined = invitations.Count == 0
-            ? []
-            : (await connection.GuestAccounts())
-                .Where(account => account.JoinedAt is not null)
-                .Select(account => account.Guest)
-                .ToHashSet();
+        var joined =
+            invitations.Count == 0
+                ? []
+                : (await connection.GuestAccounts())
+                    .Where(account => account.JoinedAt is not null)
+                    .Select(account => account.Guest)
+                    .ToHashSet();
         var states = new List<(Invitation, InvitationState, HostChange?)>(invitations.Count);
         foreach (var invitation in invitations)
         {

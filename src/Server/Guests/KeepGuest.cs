@@ -15,11 +15,9 @@ internal sealed class KeepGuest(PersonId guest, string? reason, Viewer viewer) :
     public override ActionName Name => ActionName.GuestKeep;
 
     public override async Task<Decided<GuestReview>> Decide(FactReader facts) =>
-        (await facts.PeopleDirectory()).Find(guest) is not { IsOutside: true }
-            ? new Decided<GuestReview>.NotSeen("guest")
-        : reason?.Length > RestrictReach.LongestReason ? Decided<GuestReview>.Refuse(
-            new ReasonTooLong(reason.Length, RestrictReach.LongestReason)
-        )
+        (await facts.PeopleDirectory()).Find(guest) is not { IsOutside: true } ? new Decided<GuestReview>.NotSeen("guest")
+        : reason?.Length > RestrictReach.LongestReason
+            ? Decided<GuestReview>.Refuse(new ReasonTooLong(reason.Length, RestrictReach.LongestReason))
         : new Decided<GuestReview>.Planned(new GuestReview(guest, viewer.Person, facts.Now, reason), "");
 
     public override async Task<Written<ActionDone>> Write(Change change, GuestReview plan)

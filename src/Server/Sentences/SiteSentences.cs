@@ -55,12 +55,10 @@ internal static class SiteSentences
             InvitesNewGuest(var mail) => $"Nobody in the register has the address {mail}: a new guest from outside.",
             InvitationWaits(var mail, var layers) =>
                 $"{mail} cannot get in: {Some(layers)} {(layers.Count == 1 ? "stops" : "stop")} it. Nothing is sent yet; the invitation waits, and goes by itself as soon as nothing stops it.",
-            InvitationMayWait(var mail, var layers) =>
-                $"Whether {mail} gets in cannot be told: {Some(layers)} may stop it.",
-            InvitationNotOpen(var mail, var wasAccepted) =>
-                wasAccepted
-                    ? $"{mail} has accepted the invitation. Remove the access instead."
-                    : $"The invitation of {mail} has ended already.",
+            InvitationMayWait(var mail, var layers) => $"Whether {mail} gets in cannot be told: {Some(layers)} may stop it.",
+            InvitationNotOpen(var mail, var wasAccepted) => wasAccepted
+                ? $"{mail} has accepted the invitation. Remove the access instead."
+                : $"The invitation of {mail} has ended already.",
             OpeningNeedsReason => "Write why the site is opened to so many people. The reason is kept with the site.",
             GrantBeyondPolicy(var who, var layers) =>
                 $"Policy does not allow it for {who}: limited by {Some(layers)}. Change the limit first, or grant a narrower power.",

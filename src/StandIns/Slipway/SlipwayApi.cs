@@ -34,13 +34,15 @@ public static class SlipwayApi
                     ["stateDays"] = records.Workspace.StateDays,
                 })
             ));
-        api.MapGet("/people", (string? cursor, int? limit) => Page(
+        api.MapGet("/people", (string? cursor, int? limit) =>
+            Page(
                 state.InOrder("people", records => records.People.Values, person => person.Id),
                 person => person.Id,
                 Person,
                 cursor,
                 limit
-            ));
+            )
+        );
         api.MapGet("/groups", (string? cursor, int? limit) =>
             Page(
                 state.InOrder("groups", records => records.Groups.Values, group => group.Id),

@@ -44,7 +44,7 @@ public class InviteGuestFacts
 
         harbour.Limit(LayerKind.Unit, "PIL", Enforcer.Policy, Outside(OutsideLevel.NoOne));
 
-        Assert.Equal(["Pilotage"], Plan(Own, Asks()).Advice.OfType<InvitationWaits>().Single().Layers);
+        Assert.Equal(["Unit Pilotage"], Plan(Own, Asks()).Advice.OfType<InvitationWaits>().Single().Layers);
     }
 
     [Fact]
@@ -130,9 +130,7 @@ public class InviteGuestFacts
             ["Pilotage"],
             Assert
                 .IsType<InvitingLeftToStewards>(
-                    Assert.Single(
-                        Assert.IsType<Decision.Refusal>(Decide(Own, Asks(), new Actor(Vane, Capacity.Owner))).Reasons
-                    )
+                    Assert.Single(Assert.IsType<Decision.Refusal>(Decide(Own, Asks(), new Actor(Vane, Capacity.Owner))).Reasons)
                 )
                 .Layers
         );
@@ -159,7 +157,10 @@ public class InviteGuestFacts
         Assert.Equal(InvitationState.Over, On(ChangeState.Verified, hasJoined: true, days: 400));
         Assert.True(
             sent.Invitation!.HasExpired(
-                change with { ConfirmedAt = facts.Now },
+                change with
+                {
+                    ConfirmedAt = facts.Now,
+                },
                 facts.PeopleDirectory.Time,
                 facts.Now.AddDays(Invitation.AcceptWithin + 1)
             )
@@ -180,20 +181,10 @@ public class InviteGuestFacts
         Assert.Empty(waiting.HostChanges);
         Assert.Null(Assert.Single(sent.HostChanges[^1].WantedState.Grants).Wanted);
         Assert.Equal(InvitationEnding.Withdrawn, sent.Invitation!.Ending);
-        Assert.Equal(
-            [new InvitationNotOpen(Mail, true)],
-            Assert.IsType<Decision.Refusal>(End(InvitationState.Accepted)).Reasons
-        );
+        Assert.Equal([new InvitationNotOpen(Mail, true)], Assert.IsType<Decision.Refusal>(End(InvitationState.Accepted)).Reasons);
 
         Decision End(InvitationState state) =>
-            InviteGuest.End(
-                facts,
-                invitation,
-                state,
-                InvitationEnding.Withdrawn,
-                new ChangeId(Guid.NewGuid()),
-                new Actor(Quist)
-            );
+            InviteGuest.End(facts, invitation, state, InvitationEnding.Withdrawn, new ChangeId(Guid.NewGuid()), new Actor(Quist));
     }
 
     private InviteGuestRequest Asks(string mail = Mail) =>
@@ -208,6 +199,5 @@ public class InviteGuestFacts
     private IReadOnlyList<Remark> Refused(SiteFacts site, InviteGuestRequest request) =>
         Assert.IsType<Decision.Refusal>(Decide(site, request, new Actor(Quist))).Reasons;
 
-    private ActionFacts Facts(SiteFacts site) =>
-        new(site, [], harbour.Organisation, NoRules, harbour.PeopleDirectory);
+    private ActionFacts Facts(SiteFacts site) => new(site, [], harbour.Organisation, NoRules, harbour.PeopleDirectory);
 }

@@ -51,6 +51,9 @@ export function AccessPage() {
           <Link to="/limits" className="underline">
             Limits
           </Link>
+          <Link to="/guests" className="underline">
+            Guests
+          </Link>
         </div>
         <div className="mt-2 flex gap-4 text-[13.5px]" role="group" aria-label="Published site, draft or editing">
           {powers.map((one) => (

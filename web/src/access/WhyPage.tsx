@@ -357,6 +357,13 @@ function Do(props: { change: Schema["AccessChange"]; why: Why; site: string; isA
       </Link>
     );
   }
+  if (mayAct && change.kind === "invite-guest") {
+    return (
+      <Link to="/sites/$site/invite" params={{ site }} search={{ power: why.power }} className="underline">
+        Invite them …
+      </Link>
+    );
+  }
   if (!mayAct || change.kind !== "grant") return null;
   if (!props.isAllowed) {
     return (

@@ -161,6 +161,35 @@ export function readGrantSearch(raw: Raw): GrantSearch {
   return { ...whole(raw, "person"), ...whole(raw, "group"), ...(all && { all }), ...(power && { power }) };
 }
 
+export interface InviteSearch {
+  power?: Schema["Power"];
+}
+
+export function readInviteSearch(raw: Raw): InviteSearch {
+  const power = among(raw.power, powers);
+  return power ? { power } : {};
+}
+
+export interface GuestsSearch {
+  mark?: Schema["GuestMark"];
+  /** The place of the first shown. */
+  first?: number;
+}
+
+const guestMarks: Schema["GuestMark"][] = [
+  "no-sponsor",
+  "named-like-staff",
+  "named-like-former-staff",
+  "never-joined",
+  "not-seen",
+  "not-reviewed",
+];
+
+export function readGuestsSearch(raw: Raw): GuestsSearch {
+  const mark = among(raw.mark, guestMarks);
+  return { ...(mark && { mark }), ...whole(raw, "first") };
+}
+
 export interface AtticSearch {
   /** The site in focus. */
   site?: number;

@@ -26,6 +26,7 @@ export interface Place {
     | "/rename"
     | "/access"
     | "/limits"
+    | "/guests"
     | "/your-sites";
   search?: RegisterSearch;
   /** A report, instead of the list of them. */
@@ -61,6 +62,13 @@ const places: Place[] = [
     hint: "all sites by how far access goes, inside and outside",
     synonyms: "access reach matrix overview who gets in sharing open public exposure",
     to: "/access",
+  },
+  {
+    words: "Guests",
+    hint: "everybody from outside, their sponsors, and whether they are still needed",
+    synonyms: "guest guests external outside invited invitation sponsor review partners visitors",
+    to: "/guests",
+    isDesk: true,
   },
   {
     words: "Limits",

@@ -336,6 +336,9 @@ function Grants({ sitePage }: { sitePage: SitePage }) {
         <li className="py-1.5">
           <Link to="/sites/$site/grant-access" params={{ site: `${sitePage.line.id}` }} className="underline">
             Grant access …
+          </Link>{" "}
+          <Link to="/sites/$site/invite" params={{ site: `${sitePage.line.id}` }} className="ml-3 underline">
+            Invite a guest …
           </Link>
         </li>
       )}
