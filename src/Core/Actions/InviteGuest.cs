@@ -53,13 +53,16 @@ public static partial class InviteGuest
         );
         var stops = Stopping(facts, mail, request.Power);
         var (withGuest, guest) = WithGuest(facts, mail);
-        var effect = Predict.Change(
-            facts.Site,
-            [Change(invitation, guest, withGuest)],
-            facts.Organisation,
-            facts.Rules,
-            withGuest.PeopleDirectory
-        );
+        var effect =
+            stops.Count > 0
+                ? Effect.None
+                : Predict.Change(
+                    facts.Site,
+                    [Change(invitation, guest, withGuest)],
+                    facts.Organisation,
+                    facts.Rules,
+                    withGuest.PeopleDirectory
+                );
         var critical = effect.Opened.Where(rule => facts.Rules.Find(rule)?.Level == Level.Critical).ToList();
         return new Decision.Plan(
             [],

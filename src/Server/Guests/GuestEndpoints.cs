@@ -159,7 +159,8 @@ internal static class GuestEndpoints
                     || guest.Person.Mail.Contains(text.Trim(), StringComparison.OrdinalIgnoreCase)
                 )
             )
-            .OrderByDescending(guest => guest.Marks.Count)
+            .OrderByDescending(guest => guest.Sites + guest.Groups > 0)
+            .ThenByDescending(guest => guest.Marks.Count)
             .ThenByDescending(guest => guest.Sites)
             .ThenBy(guest => guest.Person.Mail, StringComparer.Ordinal)
             .ToList();

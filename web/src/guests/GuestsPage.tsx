@@ -15,8 +15,8 @@ type Guest = Schema["Guest"];
 
 const marks: Record<Schema["GuestMark"], { words: string; tone: string }> = {
   "no-sponsor": { words: "no sponsor on the staff", tone: "bg-madder-pale text-madder" },
-  "named-like-staff": { words: "has the name of staff", tone: "bg-ochre-pale text-ochre" },
-  "named-like-former-staff": { words: "has the name of former staff", tone: "bg-madder-pale text-madder" },
+  "named-like-staff": { words: "named like staff", tone: "bg-ochre-pale text-ochre" },
+  "named-like-former-staff": { words: "named like former staff", tone: "bg-madder-pale text-madder" },
   "never-joined": { words: "never signed in", tone: "bg-ochre-pale text-ochre" },
   "not-seen": { words: "not seen for half a year", tone: "bg-ochre-pale text-ochre" },
   "not-reviewed": { words: "not reviewed within a year", tone: "bg-bar text-second" },

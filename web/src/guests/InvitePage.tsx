@@ -47,6 +47,8 @@ export function InvitePage() {
   const invitations = useQuery({
     queryKey: ["invitations", site],
     queryFn: () => ok(api.GET("/api/sites/{site}/invitations", { params })),
+    // What stops an invitation, and that a guest has signed in, is no entry of the journal that would be told.
+    refetchInterval: ({ state }) => (state.data?.some(({ isOpen }) => isOpen) ? 3000 : false),
     retry: false,
   });
   const invite = useAction(
@@ -150,7 +152,7 @@ export function InvitePage() {
           </div>
         </form>
       )}
-      <section className="mt-6">
+      <section aria-label="Invitations" className="mt-6">
         <h2 className="text-[18px]">Invitations</h2>
         {invitations.data?.length === 0 && <p className="text-second">Nobody has been invited from here.</p>}
         {invitations.error && <p className="text-madder">{invitations.error.message}</p>}
