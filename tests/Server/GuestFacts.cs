@@ -77,6 +77,7 @@ public class GuestFacts(Installation here)
             async () => (await Guest(bell, Mail)).GetProperty("sites").GetInt32() == 0,
             "the guest has nothing"
         );
+        Assert.Equal("over", await State(bell, site));
     }
 
     [Fact]

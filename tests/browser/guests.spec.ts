@@ -77,4 +77,6 @@ test("an invitation that one of the layers stops goes by itself once it is raise
   await page.getByRole("button", { name: /^Remove/ }).click();
   await expect(page.getByRole("button", { name: "1 done" })).toBeVisible();
   await expect.poll(() => visit("passenger-plan", mail)).toBe(404);
+  await page.goto(here);
+  await expect(invited).toContainText("Over");
 });

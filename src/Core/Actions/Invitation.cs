@@ -24,7 +24,7 @@ public enum InvitationState : byte
     Expired,
     Withdrawn,
 
-    /// <summary>Its last day has passed.</summary>
+    /// <summary>Its last day has passed, or the access was removed since.</summary>
     Over,
 }
 
@@ -66,8 +66,9 @@ public sealed record Invitation(
     public DateTimeOffset? EndedAt { get; init; }
 
     /// <param name="sent">The change that sends it; null while it waits.</param>
+    /// <param name="hasAccess">True if the site grants something to the guest by name.</param>
     /// <param name="hasJoined">True if the host has reported that the guest signed in.</param>
-    public InvitationState StateOn(DateOnly today, HostChange? sent, bool hasJoined) =>
+    public InvitationState StateOn(DateOnly today, HostChange? sent, bool hasAccess, bool hasJoined) =>
         (Ending, sent?.State) switch
         {
             (InvitationEnding.Withdrawn, _) => InvitationState.Withdrawn,
@@ -75,9 +76,9 @@ public sealed record Invitation(
             _ when Through < today => InvitationState.Over,
             (_, null) => InvitationState.Waiting,
             (_, ChangeState.Queued or ChangeState.Sent) => InvitationState.Sending,
-            (_, ChangeState.Confirmed or ChangeState.Verified or ChangeState.Contradicted) => hasJoined
-                ? InvitationState.Accepted
-                : InvitationState.Sent,
+            (_, ChangeState.Confirmed or ChangeState.Verified or ChangeState.Contradicted) => !hasAccess ? InvitationState.Over
+            : hasJoined ? InvitationState.Accepted
+            : InvitationState.Sent,
             _ => InvitationState.NotSent,
         };
 

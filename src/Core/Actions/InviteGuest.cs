@@ -299,7 +299,8 @@ public static partial class InviteGuest
         [.. GatesFor(facts, mail, power).Where(gate => gate.Lets == Truth.No).DistinctBy(Name)];
 
     private static string Name(Gate gate) =>
-        (gate.Layer is { } layer ? AccessText.Name(layer) : null) ?? (gate.Kind == GateKind.Publication ? "Publication" : "Existence");
+        (gate.Layer is { } layer ? AccessText.Name(layer) : null)
+        ?? (gate.Kind == GateKind.Publication ? "Publication" : "Existence");
 
     // A guest whom the host knows is on the list already; somebody new has to be put on it.
     private static IReadOnlyList<Gate> GatesFor(ActionFacts facts, string mail, Power power)

@@ -27,13 +27,22 @@ internal static class InvitationStatesReader
                     .Where(account => account.JoinedAt is not null)
                     .Select(account => account.Guest)
                     .ToHashSet();
+        var granted =
+            invitations.Count == 0
+                ? []
+                : (await connection.GuestGrants(directory.Today)).Select(grant => (grant.Guest, grant.Site)).ToHashSet();
         var states = new List<(Invitation, InvitationState, HostChange?)>(invitations.Count);
         foreach (var invitation in invitations)
         {
             var sent = invitation.HostChange is { } id ? await connection.HostChange(id) : null;
-            var hasJoined =
-                directory.ByMail.TryGetValue(invitation.Mail.ToLowerInvariant(), out var guest) && joined.Contains(guest);
-            states.Add((invitation, invitation.StateOn(directory.Today, sent, hasJoined), sent));
+            var guest = directory.ByMail.GetValueOrDefault(invitation.Mail.ToLowerInvariant());
+            states.Add(
+                (
+                    invitation,
+                    invitation.StateOn(directory.Today, sent, granted.Contains((guest, invitation.Site)), joined.Contains(guest)),
+                    sent
+                )
+            );
         }
 
         return states;

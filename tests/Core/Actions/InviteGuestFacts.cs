@@ -146,13 +146,14 @@ public class InviteGuestFacts
         harbour.People.Add(InviteGuest.NewGuest(Mail) with { Id = new PersonId(900) });
         var sent = InviteGuest.Send(Facts(Own), invitation, new ChangeId(Guid.NewGuid()));
         var change = sent.HostChanges[0];
-        InvitationState On(ChangeState state, bool hasJoined = false, int days = 0) =>
-            sent.Invitation!.StateOn(today.AddDays(days), change with { State = state }, hasJoined);
+        InvitationState On(ChangeState state, bool hasAccess = true, bool hasJoined = false, int days = 0) =>
+            sent.Invitation!.StateOn(today.AddDays(days), change with { State = state }, hasAccess, hasJoined);
 
-        Assert.Equal(InvitationState.Waiting, invitation.StateOn(today, null, false));
+        Assert.Equal(InvitationState.Waiting, invitation.StateOn(today, null, false, false));
         Assert.Equal(InvitationState.Sending, On(ChangeState.Queued));
         Assert.Equal(InvitationState.Sent, On(ChangeState.Verified));
         Assert.Equal(InvitationState.Accepted, On(ChangeState.Confirmed, hasJoined: true));
+        Assert.Equal(InvitationState.Over, On(ChangeState.Verified, hasAccess: false, hasJoined: true));
         Assert.Equal(InvitationState.NotSent, On(ChangeState.Refused));
         Assert.Equal(InvitationState.Over, On(ChangeState.Verified, hasJoined: true, days: 400));
         Assert.True(
