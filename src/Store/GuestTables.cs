@@ -1,3 +1,5 @@
+using AtticLedger.Core.People;
+using AtticLedger.Core.Sites;
 using AtticLedger.Core.Terms;
 using Npgsql;
 
@@ -74,7 +76,7 @@ public static class GuestTables
             """
             select g.person, g.site, max(g.power), max(g.through) filter (where g.through is not null)
             from site_grant g join person p on p.id = g.person join site s on s.id = g.site
-            where p.kind = 1 and s.existence = 0 and not s.no_longer_reported and (g.through is null or g.through >= $1)
+            where p.kind = $2 and s.existence = $3 and not s.no_longer_reported and (g.through is null or g.through >= $1)
             group by g.person, g.site
             """,
             row => new GuestGrant(
@@ -83,7 +85,9 @@ public static class GuestTables
                 (Power)row.GetInt16(2),
                 row.OrNull<DateOnly>(3)
             ),
-            Sql.Day(today)
+            Sql.Day(today),
+            (short)PersonKind.Guest,
+            (short)Existence.InUse
         );
 
     /// <summary>Names a sponsor for a guest, as the product's own claim.</summary>

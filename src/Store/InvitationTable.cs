@@ -25,6 +25,33 @@ public static class InvitationTable
             today
         );
 
+    /// <summary>The invitations that have not been sent, the oldest first.</summary>
+    public static Task<List<Invitation>> WaitingInvitations(this NpgsqlConnection connection, DateOnly today) =>
+        connection.Rows(
+            $"select {Columns} from invitation i where change_id is null and ended_at is null and through >= $1 order by asked_at, id",
+            Read,
+            today
+        );
+
+    /// <summary>The invitations that a host confirmed before an instant, and whose guest has never signed in.</summary>
+    public static Task<List<Invitation>> UnansweredInvitations(
+        this NpgsqlConnection connection,
+        DateOnly today,
+        DateTimeOffset confirmedBefore
+    ) =>
+        connection.Rows(
+            $"""
+            select {Columns} from invitation i join host_change c on c.id = i.change_id
+            where i.ended_at is null and i.through >= $1 and c.confirmed_at < $2 and not exists (
+                select from person_name n join guest_account a on a.guest = n.person
+                where lower(n.mail) = lower(i.mail) and a.joined_at is not null)
+            order by i.asked_at, i.id
+            """,
+            Read,
+            today,
+            confirmedBefore
+        );
+
     /// <summary>The invitations to some sites that have not been ended.</summary>
     public static async Task<ILookup<SiteId, Invitation>> OpenInvitations(
         this NpgsqlConnection connection,

@@ -136,6 +136,36 @@ public class GuestFacts(Installation here)
         );
     }
 
+    [Fact]
+    public async Task An_invitation_that_nobody_accepts_expires_with_its_access()
+    {
+        var bell = await here.SignIn("n.bell");
+        var site = await here.NewSite("guest-expired", new SlipwayEntry("p:s0004", "own"));
+        Label("guest-expired", "Internal");
+        await here.ReadSlipway();
+        const string Mail = "signe.moor@tideworks.example";
+        await Invite(bell, site, Request(Mail), await Plan(bell, site, Request(Mail)), "expires-1");
+        await Runner.RunDue(CancellationToken.None);
+        await Installation.Until(async () => await State(bell, site) == "sent", "the invitation is sent");
+        await here.Quiet();
+
+        await Runner.RunDue(CancellationToken.None);
+        Assert.Equal("sent", await State(bell, site));
+        await here.Database.Change(async change =>
+        {
+            await using var past = change.Connection.CreateCommand();
+            past.CommandText =
+                "update host_change set confirmed_at = confirmed_at - interval '32 days' where id in (select change_id from invitation where mail = $1)";
+            past.Parameters.AddWithValue(Mail);
+            return await past.ExecuteNonQueryAsync();
+        });
+        await Runner.RunDue(CancellationToken.None);
+        await here.Quiet();
+
+        Assert.Equal("expired", await State(bell, site));
+        Assert.False(await Visits("guest-expired", Mail));
+    }
+
     private InvitationRunner Runner => here.Server.Services.GetRequiredService<InvitationRunner>();
 
     private static object Request(string mail) =>

@@ -84,7 +84,7 @@ public sealed record Invitation(
 
     /// <summary>True if it was sent so long ago that it is no longer waited for.</summary>
     public bool HasExpired(HostChange sent, OrganisationTime time, DateTimeOffset now) =>
-        sent.ConfirmedAt is { } at && time.DayOf(now) > time.DayOf(at).AddDays(AcceptWithin);
+        sent.ConfirmedAt is { } at && time.DayOf(now).DayNumber - time.DayOf(at).DayNumber > AcceptWithin;
 
     public Draft Entry(JournalAction action, EntryActor actor) =>
         new(action, actor, EntrySubject.Of(Site))

@@ -217,7 +217,10 @@ public static partial class InviteGuest
 
         if (request.Through < directory.Today || request.Through.DayNumber - directory.Today.DayNumber > MostDays)
         {
-            yield return new InvitationEndsWrong(directory.Today, directory.Today.AddDays(MostDays));
+            yield return new InvitationEndsWrong(
+                directory.Today,
+                DateOnly.FromDayNumber(Math.Min(directory.Today.DayNumber + MostDays, DateOnly.MaxValue.DayNumber))
+            );
         }
 
         if (SponsorOf(request, actor, directory) is null)

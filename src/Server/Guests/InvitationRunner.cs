@@ -21,20 +21,28 @@ public sealed class InvitationRunner(Database database, WakeUps wakeUps, ILogger
 
     protected override Task Work(CancellationToken stop) => RunDue(stop);
 
-    /// <summary>One pass over all invitations that have not ended.</summary>
+    /// <summary>One pass over the invitations that wait, and those that were not accepted in time. Nothing is locked for one that is
+    /// stopped as before.</summary>
     /// <returns>The number that were sent or ended.</returns>
     public async Task<int> RunDue(CancellationToken stop)
     {
-        var open = await database.Read(
-            async connection => await connection.Invitations((await connection.OrganisationTime()).DayOf(database.Now)),
+        var (waiting, unanswered) = await database.Read(
+            async connection =>
+            {
+                var today = (await connection.OrganisationTime()).DayOf(database.Now);
+                return (
+                    await connection.WaitingInvitations(today),
+                    await connection.UnansweredInvitations(today, database.Now.AddDays(-Invitation.AcceptWithin))
+                );
+            },
             stop
         );
         var (done, faults) = (0, new List<Exception>());
-        foreach (var invitation in open)
+        foreach (var invitation in waiting.Concat(unanswered))
         {
             try
             {
-                done += await database.Change(change => Step(change, invitation.Id), stop) ? 1 : 0;
+                done += await Try(invitation, stop) ? 1 : 0;
             }
             catch (Exception fault) when (fault is not OperationCanceledException)
             {
@@ -51,32 +59,37 @@ public sealed class InvitationRunner(Database database, WakeUps wakeUps, ILogger
         return faults.Count == 0 ? done : throw new AggregateException(faults);
     }
 
-    private static async Task<bool> Step(Change change, InvitationId id)
+    private async Task<bool> Try(Invitation invitation, CancellationToken stop) =>
+        invitation.HostChange is not null
+            ? await database.Change(change => Expire(change, invitation.Id), stop)
+            : !await IsStoppedAsBefore(invitation, stop) && await database.Change(change => Send(change, invitation.Id), stop);
+
+    private Task<bool> IsStoppedAsBefore(Invitation invitation, CancellationToken stop) =>
+        database.Read(
+            async connection =>
+                await FactReader.Of(database, connection).OfSite(_ => new Scope.Everything(), invitation.Site, false)
+                    is not { } facts
+                || (Sentences(facts, invitation) is { Count: > 0 } sentences && sentences.SequenceEqual(invitation.StoppedBy)),
+            stop
+        );
+
+    private static List<string> Sentences(ActionFacts facts, Invitation invitation) =>
+        [.. RemarkSentence.Of(InviteGuest.StoppedBy(facts, invitation))];
+
+    private static async Task<bool> Send(Change change, InvitationId id)
     {
-        if (await change.Connection.Invitation(id) is not { EndedAt: null } invitation)
-        {
-            return false;
-        }
-
-        if (invitation.HostChange is not null)
-        {
-            return await Expire(change, invitation);
-        }
-
         var reader = FactReader.Of(change);
-        if (await reader.OfSite(_ => new Scope.Everything(), invitation.Site, false) is not { } facts)
+        if (
+            await change.Connection.Invitation(id) is not { EndedAt: null, HostChange: null } invitation
+            || await reader.OfSite(_ => new Scope.Everything(), invitation.Site, false) is not { } facts
+        )
         {
             return false;
         }
 
-        if (InviteGuest.StoppedBy(facts, invitation) is { Count: > 0 } stopped)
+        if (Sentences(facts, invitation) is { Count: > 0 } sentences)
         {
-            var sentences = RemarkSentence.Of(stopped).ToList();
-            if (!sentences.SequenceEqual(invitation.StoppedBy))
-            {
-                await change.Put(invitation with { StoppedBy = sentences });
-            }
-
+            await change.Put(invitation with { StoppedBy = sentences });
             return false;
         }
 
@@ -94,11 +107,12 @@ public sealed class InvitationRunner(Database database, WakeUps wakeUps, ILogger
         return true;
     }
 
-    private static async Task<bool> Expire(Change change, Invitation invitation)
+    private static async Task<bool> Expire(Change change, InvitationId id)
     {
         var time = await change.Connection.OrganisationTime();
         if (
-            await change.Connection.HostChange(invitation.HostChange!.Value) is not { } sent
+            await change.Connection.Invitation(id) is not { EndedAt: null, HostChange: { } hostChange } invitation
+            || await change.Connection.HostChange(hostChange) is not { } sent
             || !invitation.HasExpired(sent, time, change.Now)
             || await FactReader.Of(change).OfSite(_ => new Scope.Everything(), invitation.Site, false) is not { } facts
         )

@@ -278,7 +278,8 @@ public sealed partial class SlipwayBooks(SlipwayRecords records, string? file) :
         {
             if (
                 Records.Workspace.Outside != "none"
-                && Text(change, "role") is not null
+                && Text(change, "role") is { } role
+                && Roles.Contains(role)
                 && Text(change, "entry") is ['m', 'a', 'i', 'l', ':', .. var mail]
                 && mail.Contains('@', StringComparison.Ordinal)
                 && !Records.People.Values.Any(person => person.Mail.Equals(mail, StringComparison.OrdinalIgnoreCase))
