@@ -271,7 +271,8 @@ public sealed partial class SlipwayBooks(SlipwayRecords records, string? file) :
             ]),
         };
 
-    // Whoever is given access by an address that nobody has is invited as a guest, if Slipway has guests at all.
+    // Whoever is given access by an address that nobody has is invited as a guest, if Slipway has guests at all. Addresses of the
+    // organisation itself are never those of guests.
     private void InviteUnknown(JsonArray changes)
     {
         foreach (var change in changes.OfType<JsonObject>())
@@ -282,6 +283,9 @@ public sealed partial class SlipwayBooks(SlipwayRecords records, string? file) :
                 && Roles.Contains(role)
                 && Text(change, "entry") is ['m', 'a', 'i', 'l', ':', .. var mail]
                 && mail.Contains('@', StringComparison.Ordinal)
+                && !Records.People.Values.Any(person =>
+                    !person.Guest && person.Mail.EndsWith(mail[mail.IndexOf('@')..], StringComparison.OrdinalIgnoreCase)
+                )
                 && !Records.People.Values.Any(person => person.Mail.Equals(mail, StringComparison.OrdinalIgnoreCase))
             )
             {

@@ -82,7 +82,7 @@ export function InvitationList(props: { invitations: Invitation[]; withSite?: bo
   );
 }
 
-/** Asks once more, with what is taken back. */
+/** The button says before it is pressed whether access is removed. */
 function Withdraw({ invitation }: { invitation: Invitation }) {
   const params = { path: { invitation: invitation.id } };
   const plan = useQuery({
