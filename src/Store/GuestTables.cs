@@ -74,7 +74,7 @@ public static class GuestTables
     public static Task<List<GuestGrant>> GuestGrants(this NpgsqlConnection connection, DateOnly today) =>
         connection.Rows(
             """
-            select g.person, g.site, max(g.power), max(g.through) filter (where g.through is not null)
+            select g.person, g.site, max(g.power), case when bool_and(g.through is not null) then max(g.through) end
             from site_grant g join person p on p.id = g.person join site s on s.id = g.site
             where p.kind = $2 and s.existence = $3 and not s.no_longer_reported and (g.through is null or g.through >= $1)
             group by g.person, g.site

@@ -4,6 +4,11 @@ using Npgsql;
 
 namespace AtticLedger.Store;
 
+/// <summary>What the register knows of the guest of an invitation.</summary>
+/// <param name="HasAccess">True if the site grants something to them by name.</param>
+/// <param name="IsReported">True if the site's host reports whether they have signed in.</param>
+public sealed record InvitedGuest(InvitationId Invitation, bool HasAccess, bool IsReported, bool HasJoined);
+
 /// <summary>Invitations of people from outside.</summary>
 public static class InvitationTable
 {
@@ -33,7 +38,8 @@ public static class InvitationTable
             today
         );
 
-    /// <summary>The invitations that a host confirmed before an instant, and whose guest has never signed in.</summary>
+    /// <summary>The invitations that a host confirmed before an instant, and whose guest has never signed in there, where the host reports
+    /// that.</summary>
     public static Task<List<Invitation>> UnansweredInvitations(
         this NpgsqlConnection connection,
         DateOnly today,
@@ -42,14 +48,34 @@ public static class InvitationTable
         connection.Rows(
             $"""
             select {Columns} from invitation i join host_change c on c.id = i.change_id
-            where i.ended_at is null and i.through >= $1 and c.confirmed_at < $2 and not exists (
-                select from person_name n join guest_account a on a.guest = n.person
-                where lower(n.mail) = lower(i.mail) and a.joined_at is not null)
+                join site s on s.id = i.site join person_name n on lower(n.mail) = lower(i.mail)
+                join guest_account a on a.guest = n.person and a.source = s.host
+            where i.ended_at is null and i.through >= $1 and c.confirmed_at < $2 and a.joined_at is null
             order by i.asked_at, i.id
             """,
             Read,
             today,
             confirmedBefore
+        );
+
+    public static Task<List<InvitedGuest>> InvitedGuests(
+        this NpgsqlConnection connection,
+        IReadOnlyCollection<InvitationId> ids,
+        DateOnly today
+    ) =>
+        connection.Rows(
+            """
+            select i.id,
+                exists (select from site_grant g where g.site = i.site and g.person = n.person and (g.through is null or g.through >= $2)),
+                a.guest is not null, a.joined_at is not null
+            from invitation i join site s on s.id = i.site
+                left join person_name n on lower(n.mail) = lower(i.mail)
+                left join guest_account a on a.guest = n.person and a.source = s.host
+            where i.id = any($1)
+            """,
+            row => new InvitedGuest(new InvitationId(row.GetGuid(0)), row.GetBoolean(1), row.GetBoolean(2), row.GetBoolean(3)),
+            (object)ids.Select(id => id.Value).ToArray(),
+            today
         );
 
     /// <summary>The invitations to some sites that have not been ended.</summary>

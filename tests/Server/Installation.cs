@@ -1,5 +1,7 @@
 using System.Net;
+using System.Net.Http.Headers;
 using System.Net.Http.Json;
+using System.Text;
 using System.Text.Json;
 using AtticLedger.Cli.Demo;
 using AtticLedger.Core.Sites;
@@ -250,6 +252,23 @@ public sealed class Installation : IAsyncLifetime
         );
         await ReadSlipway();
         return await SiteId(slug);
+    }
+
+    /// <summary>True if the visitors' front shows a site to a visitor.</summary>
+    /// <param name="mail">Null for somebody who does not sign in.</param>
+    public async Task<bool> Visits(string slug, string? mail)
+    {
+        using var visitor = new HttpClient { BaseAddress = Front };
+        if (mail is not null)
+        {
+            visitor.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue(
+                "Basic",
+                Convert.ToBase64String(Encoding.UTF8.GetBytes($"{mail}:{VisitorsFront.Password}"))
+            );
+        }
+
+        using var answer = await visitor.GetAsync(slug);
+        return answer.StatusCode == HttpStatusCode.OK;
     }
 
     public Task ReadSlipway() => Reader.Read("Slipway", CancellationToken.None);

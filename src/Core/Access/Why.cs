@@ -74,6 +74,10 @@ public static class Why
         return new WhyAnswer(getsIn, allowed, ways, newGrant.FirstOrDefault(), sets.FirstOrDefault(), [.. sets.Skip(1)]);
     }
 
+    /// <summary>What somebody would meet on the way that a change gives them.</summary>
+    public static IReadOnlyList<Gate> GatesOf(AccessChange change, AccessFacts facts, Visitor visitor, Power power) =>
+        WayOf(change, facts, visitor, power).Gates;
+
     /// <summary>True if somebody effectively has a power, and if policy allows it.</summary>
     public static (Truth GetsIn, Truth Allowed) Verdicts(AccessFacts facts, Visitor visitor, Power power)
     {

@@ -86,7 +86,8 @@ public sealed record Invitation(
     public bool HasExpired(HostChange sent, OrganisationTime time, DateTimeOffset now) =>
         sent.ConfirmedAt is { } at && time.DayOf(now).DayNumber - time.DayOf(at).DayNumber > AcceptWithin;
 
-    public Draft Entry(JournalAction action, EntryActor actor) =>
+    /// <param name="second">The second person who agreed, if one had to.</param>
+    public Draft Entry(JournalAction action, EntryActor actor, PersonId? second = null) =>
         new(action, actor, EntrySubject.Of(Site))
         {
             After = JournalValue.Of(
@@ -95,7 +96,8 @@ public sealed record Invitation(
                 ("power", JournalValue.Of(Power.Word())),
                 ("through", JournalValue.Of(Through.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture))),
                 ("sponsor", JournalValue.Of(EntryActor.Of(Sponsor))),
-                ("change", JournalValue.Of(HostChange?.ToString()))
+                ("change", JournalValue.Of(HostChange?.ToString())),
+                ("second", JournalValue.Of(second is { } other ? EntryActor.Of(other) : null))
             ),
             Reason = Reason,
         };
@@ -106,8 +108,4 @@ public static class InvitationStates
     /// <summary>True if it is being sent or may still be accepted.</summary>
     public static bool IsOpen(this InvitationState state) =>
         state is InvitationState.Waiting or InvitationState.Sending or InvitationState.Sent;
-
-    /// <summary>True if the guest has access by it, or is about to.</summary>
-    public static bool GivesAccess(this InvitationState state) =>
-        state is InvitationState.Sending or InvitationState.Sent or InvitationState.Accepted;
 }

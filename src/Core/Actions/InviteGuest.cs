@@ -64,18 +64,7 @@ public static partial class InviteGuest
                     withGuest.PeopleDirectory
                 );
         var critical = effect.Opened.Where(rule => facts.Rules.Find(rule)?.Level == Level.Critical).ToList();
-        return new Decision.Plan(
-            [],
-            [
-                invitation.Entry(JournalAction.InvitationMade, actor.InJournal) with
-                {
-                    Before = JournalValue.Of(
-                        ("second", JournalValue.Of(actor.Second is { } second ? EntryActor.Of(second) : null))
-                    ),
-                },
-            ],
-            effect
-        )
+        return new Decision.Plan([], [invitation.Entry(JournalAction.InvitationMade, actor.InJournal, actor.Second)], effect)
         {
             Invitation = invitation,
             Newcomer = guest == Unborn ? withGuest.PeopleDirectory.Find(guest) : null,
@@ -141,7 +130,7 @@ public static partial class InviteGuest
         };
     }
 
-    /// <summary>Ends an invitation: what has not been sent is not sent, and access that it gave is removed at the host.</summary>
+    /// <summary>Ends an invitation: what has not been sent is not sent, and its change at the host is undone.</summary>
     public static Decision End(
         ActionFacts facts,
         Invitation invitation,
@@ -157,21 +146,31 @@ public static partial class InviteGuest
         }
 
         var ended = invitation with { Ending = ending, EndedAt = facts.Now };
-        var entry = ended.Entry(
-            ending == InvitationEnding.Withdrawn ? JournalAction.InvitationWithdrawn : JournalAction.InvitationExpired,
-            actor == Actor.Product ? EntryActor.Product : actor.InJournal
-        );
-        return
-            state.GivesAccess()
-            && facts.PeopleDirectory.ByMail.TryGetValue(Key(invitation.Mail), out var guest)
-            && RemoveAccess.Decide(facts, new RemoveAccessRequest(guest, null, invitation.Reason), newHostChange, actor)
-                is Decision.Plan removal
-            ? removal with
-            {
-                Entries = [.. removal.Entries, entry],
-                Invitation = ended,
-            }
-            : new Decision.Plan([], [entry], Effect.None) { Invitation = ended };
+        var alone = new Decision.Plan(
+            [],
+            [
+                ending == InvitationEnding.Withdrawn
+                    ? ended.Entry(JournalAction.InvitationWithdrawn, actor.InJournal)
+                    : ended.Entry(JournalAction.InvitationExpired, EntryActor.Product),
+            ],
+            Effect.None
+        )
+        {
+            Invitation = ended,
+        };
+        if (facts.ChangeQueue.FirstOrDefault(one => one.Id == invitation.HostChange) is not { } sent)
+        {
+            return alone;
+        }
+
+        return UndoHostChange.Decide(facts, sent, newHostChange, actor, invitation.Reason) switch
+        {
+            Decision.Plan undo => undo with { Entries = [.. undo.Entries, .. alone.Entries], Invitation = ended },
+
+            // Somebody has changed the access since: it is theirs.
+            _ when ending == InvitationEnding.Expired => alone,
+            var refusal => refusal,
+        };
     }
 
     private static PersonId? SponsorOf(InviteGuestRequest request, Actor actor, PeopleDirectory directory) =>
@@ -191,7 +190,7 @@ public static partial class InviteGuest
                 .TooLong(request.Reason)
                 .Concat(HostChanges.NotInUse(facts))
                 .Concat(HostChanges.NotReported(site, AccessStep.Grant))
-                .Concat(OfAddress(request.Mail, site, directory, request.Power))
+                .Concat(OfAddress(request, site, directory))
         )
         {
             yield return remark;
@@ -244,8 +243,9 @@ public static partial class InviteGuest
     }
 
     // Whose address it is decides: staff get access as staff, and nobody is invited who has left or is taken for somebody else.
-    private static IEnumerable<Remark> OfAddress(string mail, SiteFacts site, PeopleDirectory directory, Power power)
+    private static IEnumerable<Remark> OfAddress(InviteGuestRequest request, SiteFacts site, PeopleDirectory directory)
     {
+        var mail = request.Mail;
         if (!Address().IsMatch(mail) || mail.Length > LongestMail)
         {
             yield return new NoMailAddress(mail);
@@ -265,7 +265,8 @@ public static partial class InviteGuest
             }
             else if (
                 site.Expected.Or([]).FirstOrDefault(grant => grant.Subject == new Subject.OnePerson(person)) is { } grant
-                && grant.Power >= power
+                && grant.Power >= request.Power
+                && !(grant.Through < request.Through)
             )
             {
                 yield return new GrantedAlready(known.Name, grant.Power);
@@ -297,44 +298,39 @@ public static partial class InviteGuest
         }
     }
 
-    /// <summary>What certainly stops the guest.</summary>
-    public static IReadOnlyList<Gate> Stopping(ActionFacts facts, string mail, Power power) =>
+    // What certainly stops the guest.
+    private static IReadOnlyList<Gate> Stopping(ActionFacts facts, string mail, Power power) =>
         [.. GatesFor(facts, mail, power).Where(gate => gate.Lets == Truth.No).DistinctBy(Name)];
 
     private static string Name(Gate gate) =>
-        (gate.Layer is { } layer ? AccessText.Name(layer) : null)
-        ?? (gate.Kind == GateKind.Publication ? "Publication" : "Existence");
+        gate.Layer is { } layer ? AccessText.Name(layer)
+        : gate.Kind == GateKind.Publication ? "Publication"
+        : "Existence";
 
-    // A guest whom the host knows is on the list already; somebody new has to be put on it.
+    // A guest whom the register knows is on the list already; somebody new has to be put on it.
     private static IReadOnlyList<Gate> GatesFor(ActionFacts facts, string mail, Power power)
     {
         var asked = new AccessFacts(facts.Site, facts.Organisation, facts.PeopleDirectory);
-        if (facts.PeopleDirectory.ByMail.TryGetValue(Key(mail), out var guest))
-        {
-            var to = new Subject.OnePerson(guest);
-            var grant = new Grant(
-                facts.Site.Expected.Or([]).KeyFor(to, facts.PeopleDirectory)!,
-                power,
-                to,
-                VisitorSignIn.Account
-            );
-            return Gates(new AccessChange.GrantPower(grant).ApplyTo(asked), new Visitor.OnePerson(guest), grant.Key, power);
-        }
-
-        return Gates(asked with { Invited = power }, new Visitor.NewGuest(), null, power);
+        var (change, visitor) = facts.PeopleDirectory.ByMail.TryGetValue(Key(mail), out var guest)
+            ? (new AccessChange.GrantPower(GrantTo(guest, power, null, facts)), new Visitor.OnePerson(guest))
+            : ((AccessChange)new AccessChange.InviteGuest(power), (Visitor)new Visitor.NewGuest());
+        return Why.GatesOf(change, asked, visitor, power);
     }
-
-    private static IReadOnlyList<Gate> Gates(AccessFacts facts, Visitor visitor, string? key, Power power) =>
-        Why.Of(facts, visitor, power).Ways.FirstOrDefault(way => way.Grant?.Key == key)?.Gates ?? [];
 
     private static IEnumerable<Layer> LayersOver(ActionFacts facts) =>
         LayerBook.Of(facts.Organisation, facts.PeopleDirectory).Over(facts.Site).Layers;
 
     private static GrantChange Change(Invitation invitation, PersonId guest, ActionFacts facts)
     {
+        var grant = GrantTo(guest, invitation.Power, invitation.Through, facts);
+        return new GrantChange(grant.Key, grant);
+    }
+
+    private static Grant GrantTo(PersonId guest, Power power, DateOnly? through, ActionFacts facts)
+    {
         var to = new Subject.OnePerson(guest);
         var key = facts.Site.Expected.Or([]).KeyFor(to, facts.PeopleDirectory)!;
-        return new(key, new Grant(key, invitation.Power, to, VisitorSignIn.Account, false, invitation.Through));
+        return new Grant(key, power, to, VisitorSignIn.Account, false, through);
     }
 
     private static (ActionFacts Facts, PersonId Guest) WithGuest(ActionFacts facts, string mail)

@@ -21,10 +21,19 @@ public static class MailLikeness
             : null;
     }
 
+    // Letters of other scripts that look like Latin ones, as in the confusables of UTS #39; the rest is transliterated, which goes by
+    // sound.
+    private const string Others =
+        "\u0430\u0435\u043E\u0440\u0441\u0443\u0445\u0456\u0458\u0455\u0501\u051B\u051D\u04BB\u0475\u0261\u03B1\u03BF\u03C1\u03BD\u03B9\u03C5\u0131";
+    private const string Latin = "aeopcyxijsdqwhvgaopvlul";
+
     /// <summary>What is left of a text once everything that looks the same is the same.</summary>
     public static string Look(string text)
     {
-        var bare = text.Normalize(NormalizationForm.FormKC).Transliterate().ToLowerInvariant();
+        var same = text.Normalize(NormalizationForm.FormKC)
+            .ToLowerInvariant()
+            .Select(letter => Others.IndexOf(letter, StringComparison.Ordinal) is >= 0 and var at ? Latin[at] : letter);
+        var bare = string.Concat(same).Transliterate().ToLowerInvariant();
         return bare.Replace("rn", "m", StringComparison.Ordinal)
             .Replace("vv", "w", StringComparison.Ordinal)
             .Replace('0', 'o')

@@ -33,7 +33,7 @@ public enum GuestMark : byte
     /// <summary>Has not been seen for half a year.</summary>
     NotSeen,
 
-    /// <summary>Nobody has said within a year that the guest is still needed.</summary>
+    /// <summary>Not reviewed for a year.</summary>
     NotReviewed,
 }
 
@@ -127,21 +127,13 @@ internal static class GuestEndpoints
         var (facts, pending) = await database.Read(async connection =>
             (
                 await GuestFacts.Read(connection, directory),
-                await connection.StatesOf(await connection.Invitations(directory.Today), directory)
+                await connection.StatesOf(await connection.Invitations(directory.Today), directory.Today)
             )
         );
         var seen = register.Visible;
         var invitations = pending
             .Where(one => one.State.IsOpen() && seen.Find(one.Invitation.Site) is not null)
-            .Select(one =>
-                InvitationEndpoints.Of(
-                    one.Invitation,
-                    one.State,
-                    one.Sent,
-                    seen.Find(one.Invitation.Site)!.Value.Title,
-                    directory
-                )
-            )
+            .Select(one => InvitationEndpoints.Of(one, seen.Find(one.Invitation.Site)!.Value.Title, directory))
             .ToLookup(one => one.Guest?.Id);
         var everybody = register.Viewer.ScopeOn(directory) is Scope.Everything;
         var all = directory

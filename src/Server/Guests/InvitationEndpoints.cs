@@ -48,7 +48,8 @@ public sealed record WithdrawInvitationRequest(string Fingerprint);
 /// <param name="StoppedBy">What stops it, in sentences; empty once it is sent.</param>
 /// <param name="Words">The latest message of the host; null if it has none.</param>
 /// <param name="SentAt">When the host confirmed it.</param>
-/// <param name="ExpiresAfter">The last day on which the guest can sign in for the first time; null once that is settled.</param>
+/// <param name="ExpiresAfter">The last day on which the guest can sign in for the first time; null once that is settled, and where the
+/// host does not report it.</param>
 public sealed record InvitationResponse(
     Guid Id,
     SiteNameResponse Site,
@@ -115,21 +116,15 @@ internal static class InvitationEndpoints
 
         var directory = register.State.PeopleDirectory;
         var states = await database.Read(async connection =>
-            await connection.StatesOf(await connection.InvitationsTo(new SiteId(site)), directory)
+            await connection.StatesOf(await connection.InvitationsTo(new SiteId(site)), directory.Today)
         );
-        return TypedResults.Ok<IReadOnlyList<InvitationResponse>>([
-            .. states.Select(one => Of(one.Invitation, one.State, one.Sent, line.Title, directory)),
-        ]);
+        return TypedResults.Ok<IReadOnlyList<InvitationResponse>>([.. states.Select(one => Of(one, line.Title, directory))]);
     }
 
-    public static InvitationResponse Of(
-        Invitation invitation,
-        InvitationState state,
-        HostChange? sent,
-        string title,
-        PeopleDirectory directory
-    ) =>
-        new(
+    public static InvitationResponse Of(FollowedInvitation followed, string title, PeopleDirectory directory)
+    {
+        var (invitation, state, sent, isReported) = followed;
+        return new InvitationResponse(
             invitation.Id.Value,
             new SiteNameResponse(invitation.Site.Value, title),
             invitation.Mail,
@@ -147,11 +142,12 @@ internal static class InvitationEndpoints
             state == InvitationState.Waiting ? invitation.StoppedBy : [],
             state is InvitationState.Sending or InvitationState.NotSent ? sent?.Words : null,
             sent?.ConfirmedAt,
-            state == InvitationState.Sent && sent?.ConfirmedAt is { } at
+            state == InvitationState.Sent && isReported && sent?.ConfirmedAt is { } at
                 ? directory.Time.DayOf(at).AddDays(Invitation.AcceptWithin)
                 : null,
             state.IsOpen()
         );
+    }
 
     private static Task<PreviewResult> PlanInvite(long site, InvitationPlanRequest request, HttpContext context) =>
         context.PlanOf(Inviting(site, request, context));
@@ -210,7 +206,7 @@ internal static class InvitationEndpoints
             Completing = async (facts, of) =>
             {
                 var invitation = (await facts.Connection.Invitation(new InvitationId(id)))!;
-                found = (invitation, await facts.Connection.StateOf(invitation, of.PeopleDirectory));
+                found = (invitation, await facts.Connection.StateOf(invitation, of.PeopleDirectory.Today));
                 return of;
             },
         };

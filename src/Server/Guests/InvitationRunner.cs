@@ -120,7 +120,7 @@ public sealed class InvitationRunner(Database database, WakeUps wakeUps, ILogger
             return false;
         }
 
-        var state = await change.Connection.StateOf(invitation, facts.PeopleDirectory);
+        var state = await change.Connection.StateOf(invitation, facts.PeopleDirectory.Today);
         if (
             state != InvitationState.Sent
             || InviteGuest.End(

@@ -1,50 +1,43 @@
 using AtticLedger.Core.Actions;
-using AtticLedger.Core.People;
 using AtticLedger.Store;
 using Npgsql;
 
 namespace AtticLedger.Server.Guests;
 
-/// <summary>Reads what has become of invitations: from their changes and the accounts of the guests.</summary>
+/// <summary>An invitation and what has become of it.</summary>
+/// <param name="Sent">The change that sends it; null while it waits.</param>
+internal sealed record FollowedInvitation(Invitation Invitation, InvitationState State, HostChange? Sent, bool IsReported);
+
+/// <summary>Reads what has become of invitations: from their changes, the grants of their sites and the accounts of the
+/// guests.</summary>
 internal static class InvitationStatesReader
 {
-    public static async Task<InvitationState> StateOf(
-        this NpgsqlConnection connection,
-        Invitation invitation,
-        PeopleDirectory directory
-    ) => (await connection.StatesOf([invitation], directory))[0].State;
+    public static async Task<InvitationState> StateOf(this NpgsqlConnection connection, Invitation invitation, DateOnly today) =>
+        (await connection.StatesOf([invitation], today))[0].State;
 
-    public static async Task<IReadOnlyList<(Invitation Invitation, InvitationState State, HostChange? Sent)>> StatesOf(
+    public static async Task<IReadOnlyList<FollowedInvitation>> StatesOf(
         this NpgsqlConnection connection,
         IReadOnlyCollection<Invitation> invitations,
-        PeopleDirectory directory
+        DateOnly today
     )
     {
-        var joined =
-            invitations.Count == 0
-                ? []
-                : (await connection.GuestAccounts())
-                    .Where(account => account.JoinedAt is not null)
-                    .Select(account => account.Guest)
-                    .ToHashSet();
-        var granted =
-            invitations.Count == 0
-                ? []
-                : (await connection.GuestGrants(directory.Today)).Select(grant => (grant.Guest, grant.Site)).ToHashSet();
-        var states = new List<(Invitation, InvitationState, HostChange?)>(invitations.Count);
-        foreach (var invitation in invitations)
-        {
-            var sent = invitation.HostChange is { } id ? await connection.HostChange(id) : null;
-            var guest = directory.ByMail.GetValueOrDefault(invitation.Mail.ToLowerInvariant());
-            states.Add(
-                (
-                    invitation,
-                    invitation.StateOn(directory.Today, sent, granted.Contains((guest, invitation.Site)), joined.Contains(guest)),
-                    sent
-                )
-            );
-        }
-
-        return states;
+        var guests = (await connection.InvitedGuests([.. invitations.Select(one => one.Id)], today)).ToDictionary(guest =>
+            guest.Invitation
+        );
+        var changes = (
+            await connection.HostChanges([.. invitations.Select(one => one.HostChange).OfType<Core.Terms.ChangeId>()])
+        ).ToDictionary(change => change.Id);
+        return
+        [
+            .. from invitation in invitations
+            let guest = guests[invitation.Id]
+            let sent = invitation.HostChange is { } id ? changes[id] : null
+            select new FollowedInvitation(
+                invitation,
+                invitation.StateOn(today, sent, guest.HasAccess, guest.HasJoined),
+                sent,
+                guest.IsReported
+            ),
+        ];
     }
 }

@@ -271,7 +271,7 @@ public sealed partial class SlipwayBooks(SlipwayRecords records, string? file) :
             ]),
         };
 
-    // Whoever is given access by an address that nobody has is invited as a guest, if Slipway has guests at all. Addresses of the
+    // Somebody who is given access by an address that nobody has is invited as a guest, if Slipway has guests at all. Addresses of the
     // organisation itself are never those of guests.
     private void InviteUnknown(JsonArray changes)
     {

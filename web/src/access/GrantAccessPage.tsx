@@ -12,9 +12,8 @@ import { Reason } from "../ui/Field";
 import { RadioGroup } from "../ui/RadioGroup";
 import { Select } from "../ui/Select";
 import { SidePanel, Waiting } from "../ui/SidePanel";
-import { capital } from "../ui/words";
 import { FindPerson, Outside } from "./FindPerson";
-import { powers } from "./powers";
+import { PowerChoice } from "./PowerChoice";
 
 type Request = Schema["GrantAccessPlanRequest"];
 type Power = Schema["Power"];
@@ -165,23 +164,7 @@ export function GrantAccessPage() {
             onChoose={setSignIn}
           />
         )}
-        <fieldset className="mt-4">
-          <legend className="font-semibold">What they can do</legend>
-          <RadioGroup
-            value={power}
-            choices={powers
-              .filter(({ value }) => value !== "own")
-              .map(({ value, can, includes }) => ({
-                value,
-                shown: (
-                  <span>
-                    {capital(can)} <span className="text-[13px] text-second">{includes}</span>
-                  </span>
-                ),
-              }))}
-            onChoose={setPower}
-          />
-        </fieldset>
+        <PowerChoice value={power} onChoose={setPower} without={["own"]} />
         <Reason value={reason} onChange={setReason} isNeeded={isWide} />
         <section aria-label="Effect" aria-live="polite" className="mt-4">
           {planned && (

@@ -4742,7 +4742,8 @@ export interface components {
             sentAt: null | string;
             /**
              * Format: date
-             * @description The last day on which the guest can sign in for the first time; null once that is settled.
+             * @description The last day on which the guest can sign in for the first time; null once that is settled, and where the
+             *         host does not report it.
              */
             expiresAfter: null | string;
             isOpen: boolean;

@@ -165,13 +165,18 @@ function Row({ guest, mayKeep, mayAct }: { guest: Guest; mayKeep: boolean; mayAc
   const keep = useAction(() =>
     api.POST("/api/guests/{person}/keep", { params: { path: { person: guest.person.id } }, body: { reason: null } }),
   );
+  const seesPeople = useMe()?.role !== "owner";
   const isReviewed = !guest.marks.includes("not-reviewed");
   return (
     <tr className="border-b border-rule align-top">
       <th scope="row" className="py-2 pr-3 text-left font-normal">
-        <Link to="/people/$person" params={{ person: `${guest.person.id}` }} className="font-semibold underline">
-          <bdi>{guest.person.name}</bdi>
-        </Link>
+        {seesPeople ? (
+          <Link to="/people/$person" params={{ person: `${guest.person.id}` }} className="font-semibold underline">
+            <bdi>{guest.person.name}</bdi>
+          </Link>
+        ) : (
+          <bdi className="font-semibold">{guest.person.name}</bdi>
+        )}
         <div className="font-address text-[12.5px] break-all text-second">{guest.person.mail}</div>
       </th>
       <td className="py-2 pr-3">
@@ -191,9 +196,13 @@ function Row({ guest, mayKeep, mayAct }: { guest: Guest; mayKeep: boolean; mayAc
         {guest.edits > 0 && `, edits ${guest.edits.toLocaleString("en-GB")}`}
         {guest.through && ` until ${onDate(guest.through)}`}
         {guest.groups > 0 && <div className="text-second">in {counted(guest.groups, "group")}</div>}
-        {guest.invitations.length > 0 && (
-          <div className="text-second">{counted(guest.invitations.length, "open invitation")}</div>
-        )}
+        {guest.invitations.map((one) => (
+          <div key={one.id}>
+            <Link to="/sites/$site/invite" params={{ site: `${one.site.id}` }} className="underline">
+              invited to <bdi>{one.site.title}</bdi>
+            </Link>
+          </div>
+        ))}
       </td>
       <td className="py-2 pr-3">
         <ul className="flex flex-wrap gap-1">

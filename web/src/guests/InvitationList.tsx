@@ -1,9 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import clsx from "clsx";
-import { ActionFault } from "../actions/ActionFault";
+import { useState } from "react";
+import { ActionFault, Refused } from "../actions/ActionFault";
+import { EffectList } from "../actions/EffectList";
 import { useAction } from "../actions/useAction";
 import { api, ok, type Schema } from "../api/client";
+import { useMe } from "../api/useMe";
 import { Outside } from "../access/FindPerson";
 import { Button } from "../ui/Button";
 import { onDate, onDay } from "../ui/words";
@@ -13,7 +16,7 @@ type Invitation = Schema["Invitation"];
 const states: Record<Invitation["state"], { words: string; tone: string }> = {
   waiting: { words: "Waiting, nothing sent", tone: "bg-ochre-pale text-ochre" },
   sending: { words: "Being sent", tone: "bg-bookmark text-ink" },
-  sent: { words: "Sent, not accepted yet", tone: "bg-bookmark text-ink" },
+  sent: { words: "Sent", tone: "bg-bookmark text-ink" },
   accepted: { words: "Accepted", tone: "bg-moss-pale text-moss" },
   "not-sent": { words: "Not sent", tone: "bg-madder-pale text-madder" },
   expired: { words: "Expired", tone: "bg-bar text-second" },
@@ -23,18 +26,20 @@ const states: Record<Invitation["state"], { words: string; tone: string }> = {
 
 /** Invitations with what was asked for, what has become of it and what it waits for. */
 export function InvitationList(props: { invitations: Invitation[]; withSite?: boolean; mayAct: boolean }) {
+  // Owners learn about other people through common sites, and have no pages of people.
+  const seesPeople = useMe()?.role !== "owner";
   return (
     <ul className="mt-1 divide-y divide-rule border-y border-rule">
       {props.invitations.map((one) => (
         <li key={one.id} className="py-2">
           <div className="flex flex-wrap items-baseline justify-between gap-x-3">
             <span>
-              {one.guest ? (
+              {one.guest && seesPeople ? (
                 <Link to="/people/$person" params={{ person: `${one.guest.id}` }} className="underline">
                   <bdi>{one.guest.name}</bdi>
                 </Link>
               ) : (
-                <bdi className="font-semibold">{one.mail}</bdi>
+                <bdi className="font-semibold">{one.guest?.name ?? one.mail}</bdi>
               )}
               <Outside />{" "}
               {props.withSite && (
@@ -45,6 +50,7 @@ export function InvitationList(props: { invitations: Invitation[]; withSite?: bo
             </span>
             <span className={clsx("rounded-[3px] px-1.5 text-[12.5px] font-semibold", states[one.state].tone)}>
               {states[one.state].words}
+              {one.expiresAfter && ", not accepted yet"}
             </span>
           </div>
           <p className="text-[13px] text-second">
@@ -82,28 +88,46 @@ export function InvitationList(props: { invitations: Invitation[]; withSite?: bo
   );
 }
 
-/** The button says before it is pressed whether access is removed. */
+/** Shows what is taken back before it is done. */
 function Withdraw({ invitation }: { invitation: Invitation }) {
+  const [isAsked, setAsked] = useState(false);
   const params = { path: { invitation: invitation.id } };
   const plan = useQuery({
     queryKey: ["withdraw plan", invitation.id, invitation.state],
     queryFn: () => ok(api.POST("/api/invitations/{invitation}/withdraw/plan", { params })),
+    enabled: isAsked,
     retry: false,
   });
   const withdraw = useAction((fingerprint: string) =>
     api.POST("/api/invitations/{invitation}/withdraw", { params, body: { fingerprint } }),
   );
   const planned = plan.data?.plan;
-  const lost = planned?.changes.length ?? 0;
+  const of = <span className="sr-only">the invitation of {invitation.mail}</span>;
+  if (!isAsked) {
+    return (
+      <button type="button" className="min-h-6 text-[13px] underline" onClick={() => setAsked(true)}>
+        Withdraw … {of}
+      </button>
+    );
+  }
   return (
     <div className="mt-1">
-      {planned && (
-        <Button onClick={() => withdraw.mutate(planned.fingerprint)} disabled={withdraw.isPending}>
-          {withdraw.isPending ? "Withdrawing …" : lost > 0 ? "Withdraw, and remove the access" : "Withdraw"}{" "}
-          <span className="sr-only">the invitation of {invitation.mail}</span>
-        </Button>
-      )}
-      <ActionFault error={withdraw.error} />
+      {planned &&
+        (planned.changes.length > 0 ? (
+          <EffectList plan={planned} />
+        ) : (
+          <p className="text-[13px]">Nothing has been sent, and nothing will be.</p>
+        ))}
+      <Refused title="Not possible now" reasons={plan.data?.refused ?? []} />
+      <ActionFault error={withdraw.error ?? plan.error} />
+      <div className="mt-1.5 flex gap-2">
+        {planned && (
+          <Button onClick={() => withdraw.mutate(planned.fingerprint)} disabled={withdraw.isPending || plan.isFetching}>
+            {withdraw.isPending ? "Withdrawing …" : "Withdraw"} {of}
+          </Button>
+        )}
+        <Button onClick={() => setAsked(false)}>Keep it {of}</Button>
+      </div>
     </div>
   );
 }

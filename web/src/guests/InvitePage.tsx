@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams, useRouter, useSearch } from "@tanstack/react-router";
 import { useState } from "react";
-import { powers } from "../access/powers";
+import { PowerChoice } from "../access/PowerChoice";
 import { ActionFault, Refused } from "../actions/ActionFault";
 import { EffectList } from "../actions/EffectList";
 import { useAction } from "../actions/useAction";
@@ -10,10 +10,8 @@ import { useMe } from "../api/useMe";
 import { useSitePage } from "../api/useSitePage";
 import { Button } from "../ui/Button";
 import { Field, Reason } from "../ui/Field";
-import { RadioGroup } from "../ui/RadioGroup";
 import { SidePanel, Waiting } from "../ui/SidePanel";
 import { useSettled } from "../ui/useSettled";
-import { capital } from "../ui/words";
 import { InvitationList } from "./InvitationList";
 
 /** Half a year is long enough for most work, and short enough to be asked about. */
@@ -89,23 +87,7 @@ export function InvitePage() {
             value={mail}
             onChange={(event) => setMail(event.target.value)}
           />
-          <fieldset className="mt-4">
-            <legend className="font-semibold">What they can do</legend>
-            <RadioGroup
-              value={power}
-              choices={powers
-                .filter(({ value }) => value !== "own" && value !== "manage")
-                .map(({ value, can, includes }) => ({
-                  value,
-                  shown: (
-                    <span>
-                      {capital(can)} <span className="text-[13px] text-second">{includes}</span>
-                    </span>
-                  ),
-                }))}
-              onChoose={setPower}
-            />
-          </fieldset>
+          <PowerChoice value={power} onChoose={setPower} without={["own", "manage"]} />
           <div className="grid gap-x-4 sm:grid-cols-2">
             <Field
               label="Last day"
