@@ -88,7 +88,7 @@ export function InvitationList(props: { invitations: Invitation[]; withSite?: bo
   );
 }
 
-/** Shows what is taken back before it is done. */
+/** Shows what follows before it is done. */
 function Withdraw({ invitation }: { invitation: Invitation }) {
   const [isAsked, setAsked] = useState(false);
   const params = { path: { invitation: invitation.id } };
