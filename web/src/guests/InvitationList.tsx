@@ -75,7 +75,7 @@ export function InvitationList(props: { invitations: Invitation[]; withSite?: bo
                   power: one.power,
                   ...(one.guest ? { person: one.guest.id } : { kind: "new-guest" as const }),
                 }}
-                className="underline"
+                className="inline-block min-h-6 underline"
               >
                 What would let them in …
               </Link>
