@@ -27,6 +27,8 @@ export function GuestsPage() {
   const { mark, first: from = 0 } = useSearch({ from: "/books/guests" });
   const navigate = useNavigate();
   const me = useMe();
+  const seesAll = me?.role === "administrator" || me?.role === "auditor";
+  const where = seesAll ? "from outside" : "from outside with access by name to sites in your scope";
   const [text, setText] = useState("");
   const settled = useSettled(text.trim());
   const guests = useQuery({
@@ -54,8 +56,8 @@ export function GuestsPage() {
           <p role="status" className="text-second">
             {data
               ? data.total === data.all
-                ? `${counted(data.all, "person", "people")} from outside.`
-                : `${counted(data.total, "person", "people")} of ${data.all.toLocaleString("en-GB")} from outside.`
+                ? `${counted(data.all, "person", "people")} ${where}.`
+                : `${counted(data.total, "person", "people")} of ${data.all.toLocaleString("en-GB")} ${where}.`
               : (guests.error?.message ?? "…")}
           </p>
         </div>
@@ -95,7 +97,7 @@ export function GuestsPage() {
         {data && data.total === 0 && (
           <p className="text-second">
             {data.all === 0
-              ? "Nobody from outside is known. A guest is invited from the page of a site."
+              ? `Nobody ${where} is known. A guest is invited from the page of a site.`
               : "No guest matches."}
           </p>
         )}
