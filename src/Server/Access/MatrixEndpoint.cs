@@ -21,6 +21,9 @@ public sealed record AccessMatrix(Power Power, IReadOnlyList<MatrixCell> Cells, 
 /// <summary>All sites by how far access goes inside and outside.</summary>
 internal static class MatrixEndpoint
 {
+    // As the register counts them, which a cell opens: also those that a host no longer reports.
+    private static readonly Filter<JudgedSite> InUse = Filter.Parse("existence eq \"in-use\"", JudgedSite.Attributes);
+
     private static readonly OfPower[] ByPower = [.. Powers.Limited.Select(power => new OfPower(power))];
 
     public static void MapMatrix(this IEndpointRouteBuilder app) =>
@@ -40,7 +43,7 @@ internal static class MatrixEndpoint
 
     private static AccessMatrix Of(OfPower power, VisibleRegister seen)
     {
-        var here = seen.InUse.Certainly();
+        var here = seen.Where(InUse).Certainly();
         var exceeds = here.And(seen.Where(power.Exceeds));
         var (inside, outside) = (
             Array.ConvertAll(power.Inside, filter => here.And(seen.Where(filter))),
